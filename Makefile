@@ -73,7 +73,7 @@ check: .venv/ready web/node_modules/ready
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
-	$(BIN)/python -m pytest -q tests/test_plain_code.py tests/test_docs.py tests/test_functions.py
+	$(BIN)/python -m pytest -q tests/test_plain_code.py tests/test_sentences.py tests/test_docs.py tests/test_functions.py
 	$(BIN)/keen-sweep openapi | diff -u openapi.json - || { echo "openapi.json is out of date: run make client"; exit 1; }
 	cd web && npx openapi-typescript ../openapi.json --default-non-nullable=false | diff -u src/api/schema.ts - >/dev/null || { echo "web/src/api/schema.ts is out of date: run make client"; exit 1; }
 	cd web && npm run check

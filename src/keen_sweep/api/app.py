@@ -33,6 +33,7 @@ from keen_sweep.api.request_guard import SECURITY_HEADERS, turned_away
 from keen_sweep.api.tokens import routes as tokens
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.studio.events import window
 from keen_sweep.studio.running.background import Background
@@ -46,7 +47,9 @@ def _queue_for(cluster: str | None, workers: int) -> Callable[[Library], Queue]:
     try:
         from keen_sweep.studio.running.cluster_queue import ClusterQueue
     except ModuleNotFoundError as error:
-        raise BadRequest(f"A cluster needs {error.name}: install the extra keen-sweep[cluster].") from error
+        raise BadRequest(
+            sentence("A cluster needs {name}: install the extra keen-sweep[cluster].", name=error.name)
+        ) from error
     return lambda library: ClusterQueue(library, cluster)
 
 
@@ -100,7 +103,7 @@ def make_app(
 
     @app.get("/api/{rest:path}", include_in_schema=False)
     def nothing(rest: str) -> Response:
-        return problems.problem(404, "not-found", "Not there", f"There is no route /api/{rest}.")
+        return problems.problem(404, "not-found", "Not there", sentence("There is no route /api/{rest}.", rest=rest))
 
     if (WEB_FOLDER / "assets").is_dir():
         _serve_pages(app)
@@ -114,7 +117,7 @@ def _guard(app: FastAPI, allowed: set[str] | None, passphrase: Passphrase | None
     async def only_from_here(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
         why = turned_away(request.method, urlsplit(str(request.url)), request.headers, allowed)
         if why is not None:
-            answer: Response = problems.problem(403, "elsewhere", "Not from here", why)
+            answer: Response = problems.problem(403, "elsewhere", sentence("Not from here"), why)
         elif (refused := await _refusal(request, passphrase)) is not None:
             answer = refused
         else:

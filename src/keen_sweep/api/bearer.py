@@ -7,6 +7,7 @@ from starlette.concurrency import run_in_threadpool
 
 from keen_sweep.api.problems import problem
 from keen_sweep.api.request_guard import SAFE_METHODS
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.scope import Scope
 from keen_sweep.studio.spending import may_spend
@@ -26,13 +27,24 @@ async def refusal(library: Library, request: Request, token: str) -> Response | 
     """Why a request with a token is not met; None if it is."""
     scope = await run_in_threadpool(scope_of, library, token)
     if scope is None:
-        answer = problem(401, "token", "Not let in", "This token is not valid for this library, or was revoked.")
+        answer = problem(
+            401, "token", sentence("Not let in"), sentence("This token is not valid for this library, or was revoked.")
+        )
         answer.headers["WWW-Authenticate"] = 'Bearer error="invalid_token"'
         return answer
     wanted = needed(request.method, request.url.path)
     if wanted is None or not scope.reaches(wanted):
-        why = "This can only be done on the page Library." if wanted is None else f"It takes {wanted.value}."
-        answer = problem(403, "scope", "Beyond this token", f"This token is for {scope.value}. {why}")
+        why = (
+            sentence("This can only be done on the page Library.")
+            if wanted is None
+            else sentence("It takes {scope}.", scope=wanted.value)
+        )
+        answer = problem(
+            403,
+            "scope",
+            sentence("Beyond this token"),
+            sentence("This token is for {scope}. {why}", scope=scope.value, why=why),
+        )
         answer.headers["WWW-Authenticate"] = 'Bearer error="insufficient_scope"'
         return answer
     may_spend.set(scope.reaches(Scope.SPEND))

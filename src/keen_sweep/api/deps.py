@@ -8,6 +8,7 @@ from typing import Annotated
 from fastapi import Depends, Header, Request
 
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.studio.expected_revision import seen
 
@@ -35,7 +36,9 @@ async def _seen(
     if if_match is None or if_match.strip() == "*" or request.method == "GET":
         return
     if not re.fullmatch(r'\s*"\d{1,18}"\s*(,\s*"\d{1,18}"\s*)*', if_match):
-        raise BadRequest('If-Match takes a revision in quotes, such as "17", or several of them with commas between.')
+        raise BadRequest(
+            sentence('If-Match takes a revision in quotes, such as "17", or several of them with commas between.')
+        )
     seen.set(frozenset(map(int, re.findall(r"\d+", if_match))))
 
 

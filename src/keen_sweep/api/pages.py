@@ -11,6 +11,7 @@ from typing import Annotated, TypeVar
 from fastapi import Depends, Query, Request, Response
 
 from keen_sweep.core.errors import NotFound
+from keen_sweep.core.sentences import sentence
 
 T = TypeVar("T")
 MAX_PAGE_SIZE = 500
@@ -37,7 +38,11 @@ class Page:
         if self._after is not None:
             at = next((k for k, each in enumerate(found) if number(each) == self._after), None)
             if at is None:
-                raise NotFound(f"There is no {self._after} in this list any more: start again at the first page.")
+                raise NotFound(
+                    sentence(
+                        "There is no {after} in this list any more: start again at the first page.", after=self._after
+                    )
+                )
             first = at + 1
         last = len(found) if self._limit is None else first + self._limit
         page = list(found[first:last])

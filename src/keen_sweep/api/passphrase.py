@@ -18,6 +18,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse
 
 from keen_sweep.api.problems import problem
 from keen_sweep.api.request_guard import ENTRY_PATH
+from keen_sweep.core.sentences import sentence
 
 COOKIE_NAME = "keen-sweep"
 # Parameters of scrypt: about 50 ms and 32 MB for each attempt.
@@ -93,7 +94,7 @@ def refusal(request: Request) -> Response:
     """What somebody is answered who has not said it: a page leads to where it is asked for."""
     if request.method == "GET" and not request.url.path.startswith("/api/"):
         return RedirectResponse(ENTRY_PATH, status_code=303)
-    return problem(401, "passphrase", "Not entered", "Enter the passphrase of this server first.")
+    return problem(401, "passphrase", sentence("Not entered"), sentence("Enter the passphrase of this server first."))
 
 
 def install(app: FastAPI, passphrase: Passphrase) -> None:
@@ -110,11 +111,11 @@ def install(app: FastAPI, passphrase: Passphrase) -> None:
         async for chunk in request.stream():
             body += chunk
             if len(body) > MAX_FORM_BYTES:
-                return problem(413, "too-large", "Too large", "This passphrase is too long.")
+                return problem(413, "too-large", sentence("Too large"), sentence("This passphrase is too long."))
         words = parse_qs(body.decode("utf-8", "replace")).get("passphrase", [""])[0]
         token = passphrase.enter(words)
         if token is None:
-            said = "Too many attempts: wait a minute." if passphrase.busy else "That is not it."
+            said = sentence("Too many attempts: wait a minute.") if passphrase.busy else sentence("That is not it.")
             return HTMLResponse(LOGIN_PAGE.format(said=said), status_code=429 if passphrase.busy else 401)
         answer = RedirectResponse("/", status_code=303)
         answer.set_cookie(COOKIE_NAME, token, max_age=SESSION_SECONDS, httponly=True, samesite="strict")

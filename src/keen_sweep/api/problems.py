@@ -14,6 +14,7 @@ from sqlalchemy.exc import OperationalError
 from starlette.exceptions import HTTPException
 
 from keen_sweep.core import errors
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.log import trouble
 
@@ -82,21 +83,27 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     def invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
         found = [_said(each) for each in error.errors()]
-        more = [f"and {len(found) - MAX_LISTED_ERRORS} more"] if len(found) > MAX_LISTED_ERRORS else []
-        return problem(422, "invalid", "The request is not valid", "; ".join(found[:MAX_LISTED_ERRORS] + more))
+        more = (
+            [sentence("and {count} more", count=len(found) - MAX_LISTED_ERRORS)]
+            if len(found) > MAX_LISTED_ERRORS
+            else []
+        )
+        return problem(
+            422, "invalid", sentence("The request is not valid"), "; ".join(found[:MAX_LISTED_ERRORS] + more)
+        )
 
     @app.exception_handler(OverflowError)
     def beyond(request: Request, error: OverflowError) -> JSONResponse:
         """A number that no database has room for (SQLite's integers have 64 bits) is nobody's."""
         if "SQLite" not in str(error):
             return unexpected(request, error)
-        return problem(404, "not-found", "Not there", "There is nothing with this number.")
+        return problem(404, "not-found", sentence("Not there"), sentence("There is nothing with this number."))
 
     @app.exception_handler(Exception)
     def unexpected(_request: Request, error: Exception) -> JSONResponse:
         trouble("unexpected", error)
-        detail = f"An unexpected error occurred ({type(error).__name__})."
-        return problem(500, "unexpected", "Something went wrong", detail)
+        detail = sentence("An unexpected error occurred ({name}).", name=type(error).__name__)
+        return problem(500, "unexpected", sentence("Something went wrong"), detail)
 
     @app.exception_handler(OSError)
     @app.exception_handler(OperationalError)
@@ -108,8 +115,13 @@ def install(app: FastAPI) -> None:
         trouble("machine", error)
         why = str(error.orig) if isinstance(error, OperationalError) else error.strerror
         raised = errors.LibraryTrouble
-        return problem(raised.status, raised.kind, raised.title, f"The library cannot be used at the moment: {why}.")
+        return problem(
+            raised.status,
+            raised.kind,
+            raised.title,
+            sentence("The library cannot be used at the moment: {why}.", why=why),
+        )
 
     @app.exception_handler(HTTPException)
     def http(_request: Request, error: HTTPException) -> JSONResponse:
-        return problem(error.status_code, "http", "The request failed", str(error.detail))
+        return problem(error.status_code, "http", sentence("The request failed"), str(error.detail))

@@ -10,6 +10,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from urllib.parse import SplitResult, urlsplit
 
+from keen_sweep.core.sentences import sentence
+
 # Methods that change nothing (RFC 9110, 9.2.1).
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 # Bodies that a form on any page may send without a preflight (Fetch standard, CORS-safelisted request header).
@@ -38,20 +40,20 @@ def turned_away(method: str, url: SplitResult, headers: Mapping[str, str], allow
     Names are looked at so that no name of somebody else's, pointed at this machine, is answered (DNS rebinding).
     """
     if allowed is not None and url.hostname not in allowed:
-        return "Keen Sweep does not answer to this host name."
+        return sentence("Keen Sweep does not answer to this host name.")
     site = headers.get("sec-fetch-site")
     # A link from elsewhere may open the application; nothing else of another site may ask for anything.
     navigates = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") == "document"
     opens = method == "GET" and navigates
     if site in ("cross-site", "same-site") and not opens:
-        return "Keen Sweep only answers requests from its own pages."
+        return sentence("Keen Sweep only answers requests from its own pages.")
     origin = headers.get("origin")
     if origin is not None and not _own(origin, headers.get("host", ""), allowed):
-        return "Keen Sweep only answers requests from its own pages."
+        return sentence("Keen Sweep only answers requests from its own pages.")
     if method not in SAFE_METHODS and url.path != ENTRY_PATH:
         kind = headers.get("content-type", "").split(";")[0].strip().lower()
         if kind in FORM_CONTENT_TYPES:
-            return "Forms are not accepted: send JSON, or a file as application/octet-stream."
+            return sentence("Forms are not accepted: send JSON, or a file as application/octet-stream.")
     return None
 
 

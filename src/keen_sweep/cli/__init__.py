@@ -12,8 +12,10 @@ from importlib import import_module
 
 import typer
 from typer._click.exceptions import ClickException
+from typer.main import get_command
 
 from keen_sweep.cli.app import app
+from keen_sweep.cli.help import with_translated_help
 from keen_sweep.core.errors import KeenSweepError
 
 # Module of each command: only the one that is needed is loaded.
@@ -43,8 +45,8 @@ def main() -> None:
     """Run the command line: exit 0 on success, 2 with one line on stderr for bad input."""
     try:
         _look_elsewhere()
-        _load(next((word for word in sys.argv[1:] if not word.startswith("-")), ""))
-        code = app(standalone_mode=False)
+        load_commands(next((word for word in sys.argv[1:] if not word.startswith("-")), ""))
+        code = with_translated_help(get_command(app))(standalone_mode=False)
     except ClickException as error:
         _fail(error.format_message().removeprefix("Value error, "))
     except KeenSweepError as error:
@@ -63,7 +65,7 @@ def _look_elsewhere() -> None:
         use_folder(Settings().weights)
 
 
-def _load(command: str) -> None:
+def load_commands(command: str = "") -> None:
     """Hang a command on the application; all of them for help, or for a word that is none."""
     for module in {COMMAND_MODULES[command]} if command in COMMAND_MODULES else dict.fromkeys(COMMAND_MODULES.values()):
         import_module(f"keen_sweep.cli.{module}")

@@ -11,6 +11,7 @@ import typer
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, check_folder, say
 from keen_sweep.core.errors import BadRequest, NotTheSamePlace
+from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
     from keen_sweep.core.arrays import EightBit
@@ -40,7 +41,7 @@ def carry(
     one = read_picture(frame)
     files = sorted(masks.glob("*.png")) if masks.is_dir() else []
     if not files:
-        raise BadRequest(f"There is no mask NAME.png in the folder {masks}.")
+        raise BadRequest(sentence("There is no mask NAME.png in the folder {masks}.", masks=masks))
     marked = {file.stem: read_mask(file, one) for file in files}
     check_folder(out)
     report: list[dict[str, Any]] = []
@@ -51,7 +52,7 @@ def carry(
             try:
                 alignment = align(view_of(one.pixels), view_of(other.pixels))
             except NotTheSamePlace:
-                report += [{"frame": str(path), "mask": name, "verdict": "another place"} for name in marked]
+                report += [{"frame": str(path), "mask": name, "verdict": sentence("another place")} for name in marked]
                 shown.advance(task, len(marked))
                 continue
             for name, mask in marked.items():

@@ -12,6 +12,7 @@ import typer
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, check_folder, say
 from keen_sweep.core.errors import BadRequest, KeenSweepError
+from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
     from keen_sweep.store.library import Library
@@ -61,7 +62,7 @@ def deliver(
 
     folder = library or Settings().library
     if not (folder.expanduser() / "library.db").is_file():
-        raise BadRequest(f"There is no library in {folder}.")
+        raise BadRequest(sentence("There is no library in {folder}.", folder=folder))
     opened = Library(folder)
     try:
         frames = _frames(opened, which)
@@ -72,7 +73,7 @@ def deliver(
         names_of(opened, ids, wanted, into)
         list_of_all = Path(into) / f"ledger.{ledger.value}" if ledger else None
         if list_of_all is not None and list_of_all.exists() and not over:
-            raise BadRequest(f"{list_of_all} exists already: add --over, or choose another folder.")
+            raise BadRequest(sentence("{file} exists already: add --over, or choose another folder.", file=list_of_all))
         check_folder(Path(into))
         written, failed = 0, 0
         with bar() as shown:
@@ -90,7 +91,8 @@ def deliver(
             write_whole(list_of_all, page.encode())
     finally:
         opened.close()
-    say(f"{written} files written to {into}, {failed} pictures not delivered")
+    text = sentence("{written} files written to {into}", written=written, into=into)
+    say(text + ", " + sentence("{failed} pictures not delivered", failed=failed))
     if failed:
         raise typer.Exit(1)
 
@@ -105,6 +107,6 @@ def _frames(library: Library, which: list[str]) -> list[Frame]:
         own = [frame for shoot, frames in known if shoot.name == name for frame in frames]
         own = own or [frame for _, frames in known for frame in frames if name in (frame.name, Path(frame.name).stem)]
         if not own:
-            raise BadRequest(f"There is no shoot and no picture called {name} in this library.")
+            raise BadRequest(sentence("There is no shoot and no picture called {name} in this library.", name=name))
         found |= {frame.id: frame for frame in own}
     return list(found.values())

@@ -16,6 +16,7 @@ import typer
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, check_folder, say
 from keen_sweep.core.fill.method import Method, Quality
+from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
     from keen_sweep.core.fill.patch import Patch
@@ -121,7 +122,7 @@ def _written(
         packed.sort(key=lambda each: (each[0].energy, each[0].seed))
         made = []
         for number, (patch, data) in enumerate(packed, start=1):
-            progress(1.0, f"writing take {number}")
+            progress(1.0, sentence("writing take {number}", number=number))
             file = out / f"take-{number}.{FORMAT_SUFFIX[kind]}"
             write_whole(file, data.result())
             made.append(_told(file, patch))

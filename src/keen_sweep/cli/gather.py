@@ -11,6 +11,7 @@ import typer
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, say
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 
 @app.command()
@@ -28,7 +29,7 @@ def gather(
 
     files = files_in(folder)
     if not files:
-        raise BadRequest(f"There is nothing in the folder {folder}.")
+        raise BadRequest(sentence("There is nothing in the folder {folder}.", folder=folder))
     opened = Library(library or Settings().library)
     try:
         name = shoot or folder.resolve().name
@@ -53,4 +54,12 @@ def gather(
             say(f"{each.file}: {each.why}")
     added, known_count = sum(each.frame is not None for each in done), sum(each.known for each in done)
     left = len(done) - added - known_count
-    say(f"{added} gathered into {known.name}, {known_count} there already, {left} that could not be read")
+    say(
+        sentence(
+            "{added} gathered into {name}, {known_count} there already, {left} that could not be read",
+            added=added,
+            name=known.name,
+            known_count=known_count,
+            left=left,
+        )
+    )

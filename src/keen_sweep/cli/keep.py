@@ -10,8 +10,10 @@ import typer
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, say
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
+    from keen_sweep.store.check import Report
     from keen_sweep.store.library import Library
 
 MEGABYTE_BYTES = 1_000_000
@@ -22,7 +24,7 @@ def _opened(folder: Path) -> Library:
     from keen_sweep.store.library import Library
 
     if not (folder.expanduser() / "library.db").is_file():
-        raise BadRequest(f"There is no library at {folder}.")
+        raise BadRequest(sentence("There is no library at {folder}.", folder=folder))
     return Library(folder)
 
 
@@ -48,25 +50,48 @@ def check(
         if repair:
             mend(opened, report)
         if drop_views:
-            say(f"{drop(opened) / MEGABYTE_BYTES:.1f} MB of previews and alignments freed")
+            say(
+                sentence("{megabytes:.1f} MB of previews and alignments freed", megabytes=drop(opened) / MEGABYTE_BYTES)
+            )
     finally:
         opened.close()
-    said = [
-        *report.database,
-        *(f"{name} is missing: {who} needs it" for name, who in report.missing.items()),
-        *(f"{path} is damaged{': put aside' if repair else ''}" for path in report.damaged),
-        *(f"{path}: nothing refers to it{', taken away' if repair else ''}" for path in report.orphans),
-        *(f"{path} was left over{', taken away' if repair else ''}" for path in report.leftovers),
-        *(f"{path}: previews of no picture{', taken away' if repair else ''}" for path in report.views),
-    ]
-    for line in said:
+    for line in _lines(report, repair):
         print(line)
-    whole = (
-        "not whole" if report.lost else "clean" if report.clean or repair else "whole, with files that nothing needs"
-    )
+    clean = sentence("clean") if report.clean or repair else sentence("whole, with files that nothing needs")
+    whole = sentence("not whole") if report.lost else clean
     print(f"{report.files} files, {report.size / MEGABYTE_BYTES:.1f} MB: {whole}")
     if report.lost:
         raise typer.Exit(1)
+
+
+def _lines(report: Report, repair: bool) -> list[str]:
+    """What was found, one line a file."""
+    return [
+        *report.database,
+        *(sentence("{name} is missing: {who} needs it", name=name, who=who) for name, who in report.missing.items()),
+        *(
+            sentence("{path} is damaged: put aside", path=path) if repair else sentence("{path} is damaged", path=path)
+            for path in report.damaged
+        ),
+        *(
+            sentence("{path}: nothing refers to it, taken away", path=path)
+            if repair
+            else sentence("{path}: nothing refers to it", path=path)
+            for path in report.orphans
+        ),
+        *(
+            sentence("{path} was left over, taken away", path=path)
+            if repair
+            else sentence("{path} was left over", path=path)
+            for path in report.leftovers
+        ),
+        *(
+            sentence("{path}: previews of no picture, taken away", path=path)
+            if repair
+            else sentence("{path}: previews of no picture", path=path)
+            for path in report.views
+        ),
+    ]
 
 
 @app.command()
@@ -82,7 +107,14 @@ def backup(
         done = copy(opened, target)
     finally:
         opened.close()
-    print(f"{done.copied} files copied, {done.there} already there: {target}")
+    print(
+        sentence(
+            "{copied} files copied, {there} already there: {target}",
+            copied=done.copied,
+            there=done.there,
+            target=target,
+        )
+    )
 
 
 @app.command(name="restore-copy")
@@ -96,8 +128,14 @@ def restore_copy(
     folder = library.expanduser()
     database = folder / "library.db"
     if not database.is_file():
-        raise BadRequest(f"There is no library at {library}.")
+        raise BadRequest(sentence("There is no library at {library}.", library=library))
     with claimed(folder):
         copy, aside = restore(database)
-    print(f"{copy.name} is the current database again. The replaced one was kept as {aside.name}.")
-    say("Open it with the version of Keen Sweep that made it: this version would upgrade it again.")
+    print(
+        sentence(
+            "{name} is the current database again. The replaced one was kept as {kept}.",
+            name=copy.name,
+            kept=aside.name,
+        )
+    )
+    say(sentence("Open it with the version of Keen Sweep that made it: this version would upgrade it again."))

@@ -9,6 +9,7 @@ import typer
 
 from keen_sweep.cli.app import app
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
     from keen_sweep.core.mask.mark_kind import How
@@ -44,7 +45,7 @@ def mask(
     size = picture.width, picture.height
     drawn = [mask_of([each], whole(picture.pixels)) for each in strokes]
     if not any(each.pixels.any() for each in drawn):
-        raise BadRequest("The strokes lie outside the picture.")
+        raise BadRequest(sentence("The strokes lie outside the picture."))
     if cling:
         from keen_sweep.core.mask.removable import removable_mask
 
@@ -63,7 +64,7 @@ def mask(
     except ValidationError as error:
         first = error.errors()[0]
         name = {"margin": "--grow", "feather": "--feather"}[str(first["loc"][0])]
-        raise BadRequest(f"{name}: {first['msg']}.") from error
+        raise BadRequest(sentence("{option}: {reason}.", option=name, reason=first["msg"])) from error
     write_whole(out, area_to_bytes(fit_mask(together, np.zeros_like(together), fit)))
 
 
@@ -80,9 +81,16 @@ def _stroke(words: str) -> Stroke:
         places = tuple((float(x), float(y)) for x, y in (point.split(",") for point in points))
         width = float(size[1:])
     except ValueError:
-        raise BadRequest(f'A stroke is written "x,y x,y ... @SIZE", not "{words}".') from None
+        raise BadRequest(sentence('A stroke is written "x,y x,y ... @SIZE", not "{words}".', words=words)) from None
     try:
         return Stroke(points=places, size=width)
     except ValidationError as error:
         first = error.errors()[0]
-        raise BadRequest(f'The stroke "{words}" cannot be used: {first["loc"][0]}: {first["msg"]}.') from error
+        raise BadRequest(
+            sentence(
+                'The stroke "{words}" cannot be used: {place}: {reason}.',
+                words=words,
+                place=first["loc"][0],
+                reason=first["msg"],
+            )
+        ) from error

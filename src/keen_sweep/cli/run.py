@@ -11,6 +11,7 @@ import typer
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, say
+from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -74,7 +75,14 @@ def run(
     for frame, lines in done.trouble.items():
         for line in lines:
             say(f"{names[frame]}: {line}")
-    say(f"{len(done.frames)} pictures, {len(done.written)} delivered, {len(done.undecided)} to look at")
+    say(
+        sentence(
+            "{pictures} pictures, {delivered} delivered, {undecided} to look at",
+            pictures=len(done.frames),
+            delivered=len(done.written),
+            undecided=len(done.undecided),
+        )
+    )
     if not done.all_well:
         raise typer.Exit(1)
 
@@ -90,16 +98,23 @@ def _have_ready(kinds: Sequence[FindKind], allow_missing: bool) -> None:
     compile_once()
     if not needs_networks(kinds) or not missing_weights():
         return
-    say("This job searches for people or things. Fetching the networks for it")
+    say(sentence("This job searches for people or things. Fetching the networks for it"))
     try:
         fetch_weights(say)
     except KeenSweepError as error:
         if not allow_missing:
             raise NoWeights(
-                f"{error} Without the networks people and things are not found. With --allow-missing the job goes on "
-                "and leaves the pictures that it could not search to look at."
+                sentence(
+                    "{error} Without the networks people and things are not found. With --allow-missing the job "
+                    "goes on and leaves the pictures that it could not search to look at.",
+                    error=error,
+                )
             ) from error
-        say(f"{error} Continuing without them. Pictures that cannot be searched are listed to look at.")
+        say(
+            sentence(
+                "{error} Continuing without them. Pictures that cannot be searched are listed to look at.", error=error
+            )
+        )
 
 
 def _told(done: Done) -> dict[str, Any]:

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
     from rich.console import Console
@@ -41,7 +42,9 @@ def check_folder(folder: Path) -> None:
         probe.touch()
         probe.unlink()
     except OSError as error:
-        raise BadRequest(f"The folder {folder} cannot be written: {error.strerror or error}.") from error
+        raise BadRequest(
+            sentence("The folder {folder} cannot be written: {reason}.", folder=folder, reason=error.strerror or error)
+        ) from error
 
 
 def check_address(host: str, port: int) -> None:
@@ -52,5 +55,10 @@ def check_address(host: str, port: int) -> None:
             probe.bind((host, port))
         except OSError as error:
             raise BadRequest(
-                f"The address {host}:{port} cannot be used ({error.strerror}): choose another with --port."
+                sentence(
+                    "The address {host}:{port} cannot be used ({strerror}): choose another with --port.",
+                    host=host,
+                    port=port,
+                    strerror=error.strerror,
+                )
             ) from error

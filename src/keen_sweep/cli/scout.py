@@ -13,6 +13,7 @@ import typer
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, check_folder, say
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
     from keen_sweep.core.photo.picture import Picture
@@ -42,7 +43,13 @@ def scout(
     unknown = [each for each in wanted if each not in (*ALL_KINDS, "reflection")]
     if unknown or not wanted:
         names = ", ".join((*ALL_KINDS, "reflection"))
-        raise BadRequest(f"There is no scout for {', '.join(unknown) or 'nothing'}: choose from {names}.")
+        raise BadRequest(
+            sentence(
+                "There is no scout for {kinds}: choose from {names}.",
+                kinds=", ".join(unknown) or "nothing",
+                names=names,
+            )
+        )
     started = time.perf_counter()
     picture = read_picture(photo)
     check_folder(out)
@@ -74,7 +81,7 @@ def scout(
     for each in report:
         say(f"{each['mask']}  {each['name']}: {each['reason']}")
     for sought in empty:
-        say(f"None found of: {sought}.")
+        say(sentence("None found of: {sought}.", sought=sought))
 
 
 def _told(kind: str, find: Found, file: Path) -> dict[str, Any]:
@@ -97,19 +104,22 @@ def _reflection(picture: Picture, out: Path, report: list[dict[str, Any]]) -> li
 
     found = separate_reflection(picture.pixels)
     if found is None:
-        return ["soft, even light over the whole picture, as reflected by glass out of focus"]
+        return [sentence("soft, even light over the whole picture, as reflected by glass out of focus")]
     for name, pixels in (("clean", found.clean), ("alone", found.alone)):
         write_whole(out / f"reflection-{name}.png", encode_picture(replace(picture, pixels=pixels), "png"))
     report.append(
         {
             "kind": "reflection",
-            "name": "Soft light",
+            "name": sentence("Soft light"),
             "mask": str(out / "reflection-alone.png"),
             "box": {"x": 0, "y": 0, "width": picture.width, "height": picture.height},
             "confidence": round(found.confidence, 3),
             "subject": False,
-            "reason": f"{found.evidence:.0%} of soft light lies over the picture, of glass, mist or pale things; "
-            "without it in reflection-clean.png",
+            "reason": sentence(
+                "{evidence:.0%} of soft light lies over the picture, of glass, mist or pale things; "
+                "without it in reflection-clean.png",
+                evidence=found.evidence,
+            ),
         }
     )
     return []

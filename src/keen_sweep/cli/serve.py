@@ -13,6 +13,7 @@ from keen_sweep.cli.app import app
 from keen_sweep.cli.said import check_address, say
 from keen_sweep.cli.setup import set_up_once
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 from keen_sweep.simulated import DEFAULT_PORT as SERVICE_PORT
 
 
@@ -58,7 +59,9 @@ def demo(
         opened = Library(folder)
         register_service(opened, address)
         opened.close()
-        print(f"The simulated generation service and its switches are at {address}", flush=True)
+        print(
+            sentence("The simulated generation service and its switches are at {address}", address=address), flush=True
+        )
         _serve(folder, host or settings.host, port or settings.port)
 
 
@@ -72,7 +75,7 @@ def service(
     from keen_sweep.simulated.serve import serve as run
 
     check_address("127.0.0.1", port)
-    print(f"The simulated service is at http://127.0.0.1:{port}", flush=True)
+    print(sentence("The simulated service is at http://127.0.0.1:{port}", port=port), flush=True)
     run(folder or Settings().demo_library.expanduser().with_name("simulated-service"), port)
 
 
@@ -85,7 +88,12 @@ def _serve(folder: Path, host: str, port: int, cluster: str | None = None) -> No
     check_address(host, port)
     library.claim()
     shown = f"[{host}]" if ":" in host else host
-    print(f"Keen Sweep is at http://{shown}:{port} (library {library.folder})", flush=True)
+    print(
+        sentence(
+            "Keen Sweep is at http://{shown}:{port} (library {folder})", shown=shown, port=port, folder=library.folder
+        ),
+        flush=True,
+    )
     run(library, host, port, cluster, words)
 
 
@@ -99,12 +107,16 @@ def _passphrase(host: str) -> str | None:
     if not words and _is_loopback(host):
         return None
     if not words and sys.stdin.isatty():
-        words = typer.prompt("Passphrase for this server", hide_input=True)
+        words = typer.prompt(sentence("Passphrase for this server"), hide_input=True)
     if len(words) < MIN_PASSPHRASE_CHARS:
         raise BadRequest(
-            f"Others can reach {host}: a passphrase of {MIN_PASSPHRASE_CHARS} characters or more is needed, "
-            f"in KEEN_SWEEP_PASSPHRASE "
-            "or at the prompt."
+            sentence(
+                "Others can reach {host}: a passphrase of {min_passphrase_chars} characters or more is needed, "
+                "in KEEN_SWEEP_PASSPHRASE "
+                "or at the prompt.",
+                host=host,
+                min_passphrase_chars=MIN_PASSPHRASE_CHARS,
+            )
         )
     return words
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import say
 from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.sentences import sentence
 
 NETWORKS_MARK = "networks"
 KERNELS_MARK = "kernels"
@@ -26,7 +27,7 @@ def weights() -> None:
     finally:
         # Where they could not be had nobody is made to wait for them again.
         mark_done(NETWORKS_MARK)
-    say(f"All networks are in {folder()}.")
+    say(sentence("All networks are in {folder}.", folder=folder()))
 
 
 @app.command()
@@ -60,11 +61,17 @@ def set_up_once() -> None:
     from keen_sweep.install.once import done
 
     if not done(NETWORKS_MARK):
-        say("Fetching the networks for the scouts (first start only)")
+        say(sentence("Fetching the networks for the scouts (first start only)"))
         try:
             weights()
         except KeenSweepError as error:
-            say(f"{error} Without the networks people and things are not found; keen-sweep weights fetches them later.")
+            say(
+                sentence(
+                    "{error} Without the networks people and things are not found; "
+                    "keen-sweep weights fetches them later.",
+                    error=error,
+                )
+            )
     compile_once()
 
 
@@ -73,5 +80,5 @@ def compile_once() -> None:
     from keen_sweep.install.once import done
 
     if not done(KERNELS_MARK):
-        say("Compiling kernels (once for each installation, about a minute)")
+        say(sentence("Compiling kernels (once for each installation, about a minute)"))
         warm()

@@ -9,6 +9,7 @@ import typer
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import say
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.scope import Scope
 
 if TYPE_CHECKING:
@@ -26,7 +27,7 @@ def _library(folder: Path | None) -> Library:
 
     found = (folder or Settings().library).expanduser()
     if not (found / "library.db").is_file():
-        raise BadRequest(f"There is no library at {found}.")
+        raise BadRequest(sentence("There is no library at {found}.", found=found))
     return Library(found)
 
 
@@ -40,7 +41,14 @@ def make(
     from keen_sweep.studio.tokens import make_token
 
     made, words = make_token(_library(library), name, scope)
-    say(f"Token {made.id}, {made.name}, for {made.scope.value}; send it as Authorization: Bearer ...")
+    say(
+        sentence(
+            "Token {id}, {name}, for {scope}; send it as Authorization: Bearer ...",
+            id=made.id,
+            name=made.name,
+            scope=made.scope.value,
+        )
+    )
     print(words)
 
 
@@ -50,7 +58,7 @@ def list_them(library: Where = None) -> None:
     from keen_sweep.studio.tokens import tokens
 
     for each in tokens(_library(library)):
-        used = f"{each.used_at:%Y-%m-%d}" if each.used_at else "never used"
+        used = f"{each.used_at:%Y-%m-%d}" if each.used_at else sentence("never used")
         print(f"{each.id}\t{each.scope.value}\t{used}\t{each.name}")
 
 
@@ -63,4 +71,4 @@ def revoke(
     from keen_sweep.studio import tokens
 
     tokens.revoke(_library(library), number)
-    say(f"Token {number} is revoked.")
+    say(sentence("Token {number} is revoked.", number=number))

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
+from keen_sweep.core.sentences import sentence
+
 Remedy = Literal["smaller", "key", "credits", "price", "later", "set-up"]
 
 
@@ -29,68 +31,68 @@ class KeenSweepError(Exception):
 
     status: ClassVar[int] = 400
     kind: ClassVar[str] = "error"
-    title: ClassVar[str] = "It cannot be done"
+    title: ClassVar[str] = sentence("It cannot be done")
     remedy: Remedy | None = None
 
 
 class BadPicture(KeenSweepError):
     """A file that cannot be used as a picture, or a picture that cannot be written as requested."""
 
-    status, kind, title = 422, "bad-picture", "The picture cannot be used"
+    status, kind, title = 422, "bad-picture", sentence("The picture cannot be used")
 
 
 class BadMask(KeenSweepError):
     """A mask that does not fit its picture or leaves nothing to do."""
 
-    status, kind, title = 422, "bad-mask", "The mask cannot be used"
+    status, kind, title = 422, "bad-mask", sentence("The mask cannot be used")
 
 
 class BadRequest(KeenSweepError):
     """A request that is not valid."""
 
-    status, kind, title = 400, "bad-request", "The request is not valid"
+    status, kind, title = 400, "bad-request", sentence("The request is not valid")
 
 
 class NotFound(KeenSweepError):
     """Something that does not exist, or no longer does."""
 
-    status, kind, title = 404, "not-found", "Not there"
+    status, kind, title = 404, "not-found", sentence("Not there")
 
 
 class Conflict(KeenSweepError):
     """Something that is not possible now because of other work."""
 
-    status, kind, title = 409, "conflict", "Not possible now"
+    status, kind, title = 409, "conflict", sentence("Not possible now")
 
 
 class Outdated(KeenSweepError):
     """Something that was changed since the client read it."""
 
-    status, kind, title = 412, "outdated", "Changed meanwhile"
+    status, kind, title = 412, "outdated", sentence("Changed meanwhile")
 
 
 class BeyondScope(KeenSweepError):
     """Something that this client is not allowed to do."""
 
-    status, kind, title = 403, "scope", "Beyond this token"
+    status, kind, title = 403, "scope", sentence("Beyond this token")
 
 
 class AlreadyThere(Conflict):
     """A picture that is already in its shoot, by its content."""
 
-    kind, title = "already-there", "There already"
+    kind, title = "already-there", sentence("There already")
 
 
 class NotTheSamePlace(KeenSweepError):
     """Two frames that cannot be aligned because they do not show the same place, or not recognisably."""
 
-    status, kind, title = 422, "not-the-same-place", "The frames cannot be aligned"
+    status, kind, title = 422, "not-the-same-place", sentence("The frames cannot be aligned")
 
 
 class LibraryTrouble(KeenSweepError):
     """The library folder cannot be read or written: disk full, no permission, in use, damaged."""
 
-    status, kind, title = 507, "library-trouble", "The library cannot be used"
+    status, kind, title = 507, "library-trouble", sentence("The library cannot be used")
 
 
 class Cancelled(KeenSweepError):
@@ -108,7 +110,7 @@ class NoWeights(KeenSweepError):
         What helps.
     """
 
-    status, kind, title = 503, "no-weights", "A network is missing"
+    status, kind, title = 503, "no-weights", sentence("A network is missing")
     remedy: Remedy | None = "set-up"
 
 
@@ -123,7 +125,7 @@ class ModelTrouble(KeenSweepError):
         What helps besides a local method.
     """
 
-    status, kind, title = 502, "model-trouble", "The model cannot do it"
+    status, kind, title = 502, "model-trouble", sentence("The model cannot do it")
 
     def __init__(self, message: str, remedy: Remedy | None = None) -> None:
         super().__init__(message)

@@ -20,6 +20,7 @@ from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.patch import Patch, lay, lay_alpha
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.pyramid import Pyramid, halve
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.touch.paint import paint_patch
 from keen_sweep.core.touch.source import source_box
 from keen_sweep.document.shelf import Shelf
@@ -170,7 +171,7 @@ def _blocks(touch: Touch, stroke: Stroke, reach: Box) -> list[Box]:
 def _stroke(shelf: Shelf, touch: Touch) -> Stroke:
     drawing = shelf.drawing(touch.stroke)
     if not isinstance(drawing, Stroke):
-        raise LibraryTrouble("A stored stroke is damaged and cannot be shown.")
+        raise LibraryTrouble(sentence("A stored stroke is damaged and cannot be shown."))
     return drawing
 
 

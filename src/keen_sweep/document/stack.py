@@ -12,6 +12,7 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import EMPTY_BOX
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY, Similarity
 from keen_sweep.document.mark import Filed, Mark
 from keen_sweep.document.told import ToldLayer
@@ -146,7 +147,7 @@ class Stack(BaseModel):
         for sweep in self.sweeps:
             if sweep.id == sweep_id:
                 return sweep
-        raise NotFound("This sweep is no longer in the picture: it was deleted or undone.")
+        raise NotFound(sentence("This sweep is no longer in the picture: it was deleted or undone."))
 
     def with_layer(self, layer: Sweep | Touch) -> Stack:
         """The stack with a layer put on top, or in the place of the one with its id."""

@@ -21,6 +21,7 @@ from keen_sweep.core.methods.least_seams import least_seams
 from keen_sweep.core.photo.display import for_screen
 from keen_sweep.core.photo.profiles import wide_gamut
 from keen_sweep.core.photo.pyramid import Pyramid
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.document.render import render
 from keen_sweep.document.shelf import InMemory
@@ -41,7 +42,7 @@ def warm(tell: Callable[[str], None]) -> None:
         np.zeros((2, 4, 4), np.float32), np.zeros((2, 4, 4, 3), np.float32), np.ones((4, 4), np.bool_), 1.0, 1.0
     )
     for dtype, top in ((np.uint8, 255), (np.uint16, 65535)):
-        tell(f"kernels for {np.iinfo(dtype).bits} bit")
+        tell(sentence("kernels for {bits} bit", bits=np.iinfo(dtype).bits))
         pixels: Pixels = (random.random((72, 80, 3)) * top).astype(dtype)
         mask = mask_of(drawn, whole(pixels)).full(80, 72)
         patches: dict[str, Patch] = {}

@@ -12,6 +12,7 @@ import zipfile
 from pathlib import Path
 
 from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.sentences import sentence
 
 # Longest silence of a registry, seconds.
 REGISTRY_TIMEOUT_SECONDS = 60
@@ -36,10 +37,14 @@ def download(package: str, room: Path) -> Path:
     try:
         subprocess.run(command, cwd=room, check=True, capture_output=True, text=True)
     except OSError as error:
-        raise KeenSweepError(f"{command[0]} could not be started: {error.strerror}.") from error
+        raise KeenSweepError(
+            sentence("{command} could not be started: {strerror}.", command=command[0], strerror=error.strerror)
+        ) from error
     except subprocess.CalledProcessError as error:
-        last = (error.stderr or "").strip().splitlines()[-1:] or ["no reason given"]
-        raise KeenSweepError(f"{package} could not be fetched: {last[0]}") from error
+        last = (error.stderr or "").strip().splitlines()[-1:] or [sentence("no reason given")]
+        raise KeenSweepError(
+            sentence("{package} could not be fetched: {reason}", package=package, reason=last[0])
+        ) from error
     return next(room.iterdir())
 
 
@@ -52,7 +57,9 @@ def _from_npm(wanted: str, room: Path) -> Path:
         with urllib.request.urlopen(f"{registry}/{name}/-/{archive.name}", timeout=REGISTRY_TIMEOUT_SECONDS) as answer:
             archive.write_bytes(answer.read())
     except OSError as error:
-        raise KeenSweepError(f"npm:{wanted} could not be fetched: {error}.") from error
+        raise KeenSweepError(
+            sentence("npm:{wanted} could not be fetched: {error}.", wanted=wanted, error=error)
+        ) from error
     return archive
 
 
@@ -67,12 +74,12 @@ def member(archive: Path, name: str) -> bytes:
             for each in packed:
                 if each.name.removeprefix("./") == name and (file := packed.extractfile(each)) is not None:
                     return file.read()
-        raise KeenSweepError(f"{archive.name} holds no {name}.")
+        raise KeenSweepError(sentence("{archive} holds no {file}.", archive=archive.name, file=name))
     if archive.suffix == ".whl":
         with zipfile.ZipFile(archive) as wheel:
             return wheel.read(name)
     with tarfile.open(archive) as packed:
         file = packed.extractfile(name)
         if file is None:
-            raise KeenSweepError(f"{archive.name} holds no {name}.")
+            raise KeenSweepError(sentence("{archive} holds no {file}.", archive=archive.name, file=name))
         return file.read()

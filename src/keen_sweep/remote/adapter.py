@@ -20,6 +20,7 @@ from keen_sweep.core.errors import Cancelled, ModelTrouble
 from keen_sweep.core.fill.model.port import DEFAULT_KNOBS, Knobs, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.photo.png_encoder import packed_png
 from keen_sweep.core.progress import Progress, no_progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.remote.exchange import Exchange, Gone, reason
 from keen_sweep.remote.patience import Patience
 from keen_sweep.remote.wire import About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
@@ -42,7 +43,9 @@ class ServiceModel:
         try:
             about = self._exchange.ask(About, "GET", "/v1/about", tick=tick)
         except Gone:
-            raise ModelTrouble(f"There is no generation service at {self._exchange.address}.") from None
+            raise ModelTrouble(
+                sentence("There is no generation service at {address}.", address=self._exchange.address)
+            ) from None
         self.about = about
         self.name = self._exchange.who = about.name
         self.side: int | None = None
@@ -77,18 +80,18 @@ class ServiceModel:
             knobs=wish.knobs,
         )
         name = hashlib.sha256((self._exchange.address + asked.model_dump_json()).encode()).hexdigest()
-        tick(0.0, f"asking {self.name}")
+        tick(0.0, sentence("asking {name}", name=self.name))
         state = self._done(self._asked_for(asked, name, tick), asked, name, tick)
         self.left = state.left if state.left is not None else self.left
         if state.credits:
             # Before anything else can go wrong: it was charged, whatever becomes of the picture.
             paid(state.id, state.credits)
-        tick(0.9, "fetching it")
+        tick(0.9, sentence("fetching it"))
         height, width = hole.shape
         try:
             pixels = self._exchange.fetch(f"/v1/paintings/{state.id}/picture", (height, width), tick)
         except Gone:
-            raise ModelTrouble(f"{self.name} has lost this result.", "later") from None
+            raise ModelTrouble(sentence("{name} has lost this result.", name=self.name), "later") from None
         return Painting(pixels, state.credits, state.id)
 
     def _asked_for(self, asked: PaintingIn, name: str, tick: Progress) -> PaintingOut:
@@ -104,11 +107,19 @@ class ServiceModel:
                 spent = time.monotonic() - begun
                 if spent > max(self._exchange.patience.painting, 4 * expected):
                     raise ModelTrouble(
-                        f"{self.name} has not finished in {spent:.0f} s. Nothing is lost: if you try again, you "
-                        "get the same result and pay once.",
+                        sentence(
+                            "{name} has not finished in {spent:.0f} s. Nothing is lost: if you try again, you "
+                            "get the same result and pay once.",
+                            name=self.name,
+                            spent=spent,
+                        ),
                         "later",
                     )
-                doing = f"{state.ahead} before it" if state.state == "queued" and state.ahead else "painting"
+                doing = (
+                    sentence("{ahead} before it", ahead=state.ahead)
+                    if state.state == "queued" and state.ahead
+                    else "painting"
+                )
                 tick(min(0.9 * spent / (spent + (state.seconds_left or expected)), 0.9), f"{self.name}: {doing}")
                 self._exchange.sleep(pause)
                 pause = min(pause * 1.3, 2.0)
@@ -126,10 +137,14 @@ class ServiceModel:
     def _said_no(self, state: PaintingOut) -> NoReturn:
         why = reason(state.reason)
         if state.state == "refused":
-            raise ModelTrouble(f"{self.name} refused this picture{why} Nothing was charged.", "smaller")
+            raise ModelTrouble(
+                sentence("{name} refused this picture{why} Nothing was charged.", name=self.name, why=why), "smaller"
+            )
         if state.state == "withdrawn":
-            raise ModelTrouble(f"{self.name} withdrew this result. Nothing was charged.", "later")
-        raise ModelTrouble(f"{self.name} failed to make this result{why} Nothing was charged.", "later")
+            raise ModelTrouble(sentence("{name} withdrew this result. Nothing was charged.", name=self.name), "later")
+        raise ModelTrouble(
+            sentence("{name} failed to make this result{why} Nothing was charged.", name=self.name, why=why), "later"
+        )
 
 
 def _png(pixels: EightBit) -> str:

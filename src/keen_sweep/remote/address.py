@@ -6,6 +6,7 @@ import ipaddress
 from urllib.parse import urlsplit
 
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 
 def checked_address(address: str) -> str:
@@ -14,11 +15,13 @@ def checked_address(address: str) -> str:
     parts = urlsplit(address.strip())
     host = parts.hostname or ""
     if parts.scheme not in ("http", "https") or not host:
-        raise BadRequest("The address of a service has to start with https:// or http://.")
+        raise BadRequest(sentence("The address of a service has to start with https:// or http://."))
     if parts.username or parts.password or parts.query or parts.fragment:
-        raise BadRequest("Leave keys and query strings out of the address: the key has its own field.")
+        raise BadRequest(sentence("Leave keys and query strings out of the address: the key has its own field."))
     if parts.scheme == "http" and not is_near(host):
-        raise BadRequest("Over http:// others could read the key: use https:// for a service outside this network.")
+        raise BadRequest(
+            sentence("Over http:// others could read the key: use https:// for a service outside this network.")
+        )
     return f"{parts.scheme}://{parts.netloc}{parts.path}".rstrip("/")
 
 

@@ -17,6 +17,7 @@ from pydantic import BaseModel, SecretStr, ValidationError
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import ModelTrouble, Remedy
 from keen_sweep.core.progress import Progress, no_progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.remote.address import checked_address, is_near
 from keen_sweep.remote.patience import Patience
 from keen_sweep.remote.wire import IDEMPOTENCY_HEADER
@@ -42,13 +43,13 @@ class _Again(Exception):
         self.wait = wait
 
 
-_KEY_MESSAGE = "{who} does not accept the key. Enter it again on the page Models."
+_KEY_MESSAGE = sentence("{who} does not accept the key. Enter it again on the page Models.")
 _REFUSAL_MESSAGES: dict[int, tuple[str, Remedy | None]] = {
     401: (_KEY_MESSAGE, "key"),
     403: (_KEY_MESSAGE, "key"),
-    402: ("There are too few credits at {who}{why} Nothing was charged.", "credits"),
-    413: ("The area is too large for {who}{why} Nothing was charged.", "smaller"),
-    422: ("{who} refused this picture{why} Nothing was charged.", "smaller"),
+    402: (sentence("There are too few credits at {who}{why} Nothing was charged."), "credits"),
+    413: (sentence("The area is too large for {who}{why} Nothing was charged."), "smaller"),
+    422: (sentence("{who} refused this picture{why} Nothing was charged."), "smaller"),
 }
 
 
@@ -71,7 +72,9 @@ class Exchange:
                 trust_env=not is_near(host),
             )
         except (UnicodeError, ValueError):
-            raise ModelTrouble("The key contains characters that are not allowed: enter it again.", "key") from None
+            raise ModelTrouble(
+                sentence("The key contains characters that are not allowed: enter it again."), "key"
+            ) from None
 
     def close(self) -> None:
         self._client.close()
@@ -92,7 +95,7 @@ class Exchange:
             try:
                 return shape.model_validate_json(data)
             except ValidationError:
-                raise _Again(f"{self.who} sent an answer that cannot be understood") from None
+                raise _Again(sentence("{who} sent an answer that cannot be understood", who=self.who)) from None
 
         return self._tried(once, tick)
 
@@ -115,7 +118,12 @@ class Exchange:
             except _Again as trouble:
                 if attempt == self.patience.tries:
                     raise ModelTrouble(
-                        f"{trouble}, {attempt} times in a row. Nothing is lost: try again later, or fill with weave.",
+                        sentence(
+                            "{trouble}, {attempt} times in a row. Nothing is lost: "
+                            "try again later, or fill with weave.",
+                            trouble=trouble,
+                            attempt=attempt,
+                        ),
                         "later",
                     ) from None
                 # Not all who were turned away come back at the same moment.
@@ -128,7 +136,7 @@ class Exchange:
 
     def _pause(self, seconds: float, tick: Progress, why: str) -> None:
         while True:
-            tick(0.0, f"{why}: trying again in {max(seconds, 1):.0f} s")
+            tick(0.0, sentence("{why}: trying again in {seconds:.0f} s", why=why, seconds=max(seconds, 1)))
             if seconds <= 0:
                 return
             self.sleep(min(seconds, 0.5))
@@ -148,16 +156,18 @@ class Exchange:
                 for chunk in answer.iter_bytes():
                     data += chunk
                     if len(data) > MAX_ANSWER_BYTES:
-                        raise ModelTrouble(f"{self.who} sends more data than a picture can have.")
+                        raise ModelTrouble(sentence("{who} sends more data than a picture can have.", who=self.who))
                     if time.monotonic() - begun > self.patience.transfer:
-                        raise _Again(f"{self.who} sends too slowly")
+                        raise _Again(sentence("{who} sends too slowly", who=self.who))
         except httpx.TimeoutException:
-            raise _Again(f"{self.who} did not answer in time") from None
+            raise _Again(sentence("{who} did not answer in time", who=self.who)) from None
         except (httpx.NetworkError, httpx.ProtocolError):
-            raise _Again(f"{self.who} cannot be reached, or closed the connection") from None
+            raise _Again(sentence("{who} cannot be reached, or closed the connection", who=self.who)) from None
         except httpx.HTTPError as error:
             # Its own words may hold what was sent.
-            raise ModelTrouble(f"{self.who} cannot be asked ({type(error).__name__}): check the address.") from None
+            raise ModelTrouble(
+                sentence("{who} cannot be asked ({name}): check the address.", who=self.who, name=type(error).__name__)
+            ) from None
         if answer.status_code < 300:
             return bytes(data)
         self._turned_away(answer, bytes(data))
@@ -170,31 +180,46 @@ class Exchange:
             code, why = "", reason("")
         status = answer.status_code
         if status in RETRIED_STATUSES:
-            busy = f"{self.who} accepts no more requests at the moment"
-            words = busy if status == 429 else f"{self.who} has a problem (error {status})"
+            busy = sentence("{who} accepts no more requests at the moment", who=self.who)
+            words = (
+                busy if status == 429 else sentence("{who} has a problem (error {status})", who=self.who, status=status)
+            )
             raise _Again(words, _seconds(answer.headers.get("Retry-After")))
         if status in (404, 410) and code == "not-there":
             raise Gone
-        other: tuple[str, Remedy | None] = ("{who} turned the request away (error " + str(status) + "){why}", None)
+        other: tuple[str, Remedy | None] = (
+            sentence("{who} turned the request away (error ") + str(status) + "){why}",
+            None,
+        )
         words, remedy = _REFUSAL_MESSAGES.get(status, other)
         raise ModelTrouble(words.format(who=self.who, why=why), remedy)
 
     def _decoded(self, data: bytes, size: tuple[int, int]) -> EightBit:
         # The size is read first: a small file can unfold to a huge picture.
         if data[:8] != b"\x89PNG\r\n\x1a\n" or len(data) < 33:
-            raise _Again(f"{self.who} sent something that is not a picture")
+            raise _Again(sentence("{who} sent something that is not a picture", who=self.who))
         width, height = struct.unpack(">II", data[16:24])
         if (height, width) != size:
             raise ModelTrouble(
-                f"{self.who} sent a picture of {width} x {height}, not of {size[1]} x {size[0]}: it cannot be used.",
+                sentence(
+                    "{who} sent a picture of {width} x {height}, not "
+                    "of {sent_width} x {sent_height}: it cannot be used.",
+                    who=self.who,
+                    width=width,
+                    height=height,
+                    sent_width=size[1],
+                    sent_height=size[0],
+                ),
                 "later",
             )
         try:
             pixels = np.asarray(imagecodecs.png_decode(data))
         except Exception:  # the codec has a family of its own
-            raise _Again(f"{self.who} sent a broken picture") from None
+            raise _Again(sentence("{who} sent a broken picture", who=self.who)) from None
         if pixels.dtype != np.uint8 or pixels.ndim != 3 or pixels.shape[2] not in (3, 4):
-            raise ModelTrouble(f"{self.who} sent a picture that is not 8-bit colour: it cannot be used.", "later")
+            raise ModelTrouble(
+                sentence("{who} sent a picture that is not 8-bit colour: it cannot be used.", who=self.who), "later"
+            )
         return np.ascontiguousarray(pixels[..., :3])
 
 

@@ -14,6 +14,7 @@ from urllib.parse import urlsplit
 
 from pydantic import SecretStr
 
+from keen_sweep.core.sentences import sentence
 from keen_sweep.remote.address import is_near
 
 # Longest wait for an answer, seconds.
@@ -54,8 +55,10 @@ def send(address: str, secret: SecretStr, name: str, content: Mapping[str, objec
     try:
         answer = httpx.post(address, content=body, headers=headers, timeout=ANSWER_TIMEOUT_SECONDS, trust_env=not near)
     except httpx.TimeoutException:
-        raise NotTaken(f"No answer within {ANSWER_TIMEOUT_SECONDS:.0f} s.") from None
+        raise NotTaken(
+            sentence("No answer within {answer_timeout_seconds:.0f} s.", answer_timeout_seconds=ANSWER_TIMEOUT_SECONDS)
+        ) from None
     except httpx.HTTPError as error:
-        raise NotTaken(f"It cannot be reached ({type(error).__name__}).") from None
+        raise NotTaken(sentence("It cannot be reached ({name}).", name=type(error).__name__)) from None
     if not answer.is_success:
-        raise NotTaken(f"The receiver answered with {answer.status_code}.")
+        raise NotTaken(sentence("The receiver answered with {status_code}.", status_code=answer.status_code))

@@ -13,6 +13,7 @@ from pathlib import Path
 
 from keen_sweep.core.errors import BadRequest, LibraryTrouble
 from keen_sweep.core.photo.write import PARTIAL_PREFIX
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.snapshot import snapshot
 
@@ -32,9 +33,9 @@ def backup(library: Library, target: Path) -> Copied:
     LibraryTrouble when it cannot be written: the copy that was there is as it was then, but for added files."""
     target = target.expanduser().absolute()
     if target == library.folder or library.folder in target.parents:
-        raise BadRequest("The backup has to be outside the library folder.")
+        raise BadRequest(sentence("The backup has to be outside the library folder."))
     if target.is_dir() and any(target.iterdir()) and not (target / DATABASE_NAME).is_file():
-        raise BadRequest(f"The folder {target} is not a backup: choose another folder.")
+        raise BadRequest(sentence("The folder {target} is not a backup: choose another folder.", target=target))
     part = target / f"{PARTIAL_PREFIX}{DATABASE_NAME}"
     try:
         (target / "files").mkdir(parents=True, exist_ok=True)
@@ -56,7 +57,9 @@ def backup(library: Library, target: Path) -> Copied:
         os.replace(part, target / DATABASE_NAME)
     except (OSError, sqlite3.Error) as error:
         part.unlink(missing_ok=True)
-        raise LibraryTrouble(f"The backup {target} cannot be written: {error}.") from error
+        raise LibraryTrouble(
+            sentence("The backup {target} cannot be written: {error}.", target=target, error=error)
+        ) from error
     return Copied(copied, present)
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.core.progress import Tick
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.files import HEX_DIGITS, content_hash
 from keen_sweep.store.library import Library
 from keen_sweep.store.rows import CONTENT_NAME, rows_of
@@ -58,7 +59,11 @@ def check(library: Library, tell: Tick = lambda share: None) -> Report:
             if row[0] != "ok":
                 report.database.append(str(row[0]))
         for row in connection.exec_driver_sql("PRAGMA foreign_key_check"):
-            report.database.append(f"A row of {row[0]} refers to a row of {row[2]} that is not there.")
+            report.database.append(
+                sentence(
+                    "A row of {table} refers to a row of {referred} that is not there.", table=row[0], referred=row[2]
+                )
+            )
     named, needed = _references(library)
     present = {}
     for path in sorted(library.files.folder.rglob("*")):
@@ -93,7 +98,9 @@ def repair(library: Library, report: Report) -> None:
             aside.mkdir(exist_ok=True)
             each.rename(aside / each.name)
     except OSError as error:
-        raise LibraryTrouble(f"The library cannot be repaired: {error.strerror or error}.") from error
+        raise LibraryTrouble(
+            sentence("The library cannot be repaired: {reason}.", reason=error.strerror or error)
+        ) from error
 
 
 def _references(library: Library) -> tuple[set[str], dict[str, str]]:

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from keen_sweep.core.errors import LibraryTrouble, NotFound
 from keen_sweep.core.photo.write import write_whole
+from keen_sweep.core.sentences import sentence
 
 CHUNK_BYTES = 1 << 20
 # Of a SHA-256.
@@ -48,7 +49,7 @@ class Files:
         """Where the file of a hash is. Raises NotFound when there is none."""
         path = self._place(name)
         if not path.is_file():
-            raise NotFound("A file of this library is missing: it was moved or deleted outside the program.")
+            raise NotFound(sentence("A file of this library is missing: it was moved or deleted outside the program."))
         return path
 
     def size(self, name: str) -> int:
@@ -62,7 +63,9 @@ class Files:
         try:
             return self.path(name).read_bytes()
         except OSError as error:
-            raise LibraryTrouble(f"A file of the library cannot be read: {error.strerror or error}.") from error
+            raise LibraryTrouble(
+                sentence("A file of the library cannot be read: {reason}.", reason=error.strerror or error)
+            ) from error
 
     def add(self, data: bytes) -> str:
         """Keep some bytes; the hash they are found by. Raises LibraryTrouble when there is no room."""
@@ -106,7 +109,9 @@ class Files:
                 place.chmod(0o444)
                 _sync(place.parent)
         except OSError as error:
-            raise LibraryTrouble(f"The picture cannot be stored: {error.strerror or error}.") from error
+            raise LibraryTrouble(
+                sentence("The picture cannot be stored: {reason}.", reason=error.strerror or error)
+            ) from error
         return name
 
     @staticmethod
@@ -119,9 +124,11 @@ class Files:
         try:
             place.parent.mkdir(exist_ok=True)
         except OSError as error:
-            raise LibraryTrouble(f"The library cannot be written: {error.strerror or error}.") from error
+            raise LibraryTrouble(
+                sentence("The library cannot be written: {reason}.", reason=error.strerror or error)
+            ) from error
 
     def _place(self, name: str) -> Path:
         if len(name) != HEX_DIGITS or not set(name) <= set("0123456789abcdef"):
-            raise NotFound("There is no such file in this library.")
+            raise NotFound(sentence("There is no such file in this library."))
         return self.folder / name[:2] / name

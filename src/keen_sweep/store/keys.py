@@ -13,6 +13,7 @@ from pathlib import Path
 from pydantic import SecretStr
 
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.key_store import Keys
 
 DEFAULT_FILE = Path("~/.config/keen-sweep/keys.json")
@@ -45,7 +46,11 @@ class FileKeys:
                 json.dump(known, file)
             half.replace(self._file)
         except OSError as error:
-            raise LibraryTrouble(f"The keys cannot be saved in {self._file}: {error.strerror or error}.") from error
+            raise LibraryTrouble(
+                sentence(
+                    "The keys cannot be saved in {file}: {reason}.", file=self._file, reason=error.strerror or error
+                )
+            ) from error
 
     def _read(self) -> dict[str, str]:
         try:
@@ -54,7 +59,7 @@ class FileKeys:
             return {}
         except (OSError, ValueError):
             # Its own words could hold what is in it.
-            raise LibraryTrouble(f"The file of keys {self._file} cannot be read.") from None
+            raise LibraryTrouble(sentence("The file of keys {file} cannot be read.", file=self._file)) from None
         return {str(name): str(key) for name, key in found.items()} if isinstance(found, dict) else {}
 
 

@@ -18,6 +18,7 @@ from sqlmodel import Session, create_engine
 
 from keen_sweep.core.errors import Conflict, LibraryTrouble
 from keen_sweep.core.photo.write import PARTIAL_PREFIX
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.files import Files
 from keen_sweep.store.snapshot import copy_before_upgrade
 
@@ -55,9 +56,13 @@ class Library:
         try:
             self._migrate()
         except OperationalError as error:
-            raise LibraryTrouble(f"The library {folder} cannot be used: {error.orig}.") from error
+            raise LibraryTrouble(
+                sentence("The library {folder} cannot be used: {orig}.", folder=folder, orig=error.orig)
+            ) from error
         except DatabaseError as error:
-            raise LibraryTrouble(f"The database of the library {folder} is damaged: {error.orig}.") from error
+            raise LibraryTrouble(
+                sentence("The database of the library {folder} is damaged: {orig}.", folder=folder, orig=error.orig)
+            ) from error
 
     def _make(self, folder: Path) -> None:
         try:
@@ -65,7 +70,11 @@ class Library:
                 each.mkdir(parents=True, exist_ok=True)
             self.database.touch()
         except OSError as error:
-            raise LibraryTrouble(f"The library {folder} cannot be used: {error.strerror or error}.") from error
+            raise LibraryTrouble(
+                sentence(
+                    "The library {folder} cannot be used: {reason}.", folder=folder, reason=error.strerror or error
+                )
+            ) from error
 
     @contextmanager
     def session(self, write: bool = False) -> Iterator[Session]:
@@ -89,7 +98,7 @@ class Library:
                 session.commit()
             except OperationalError as error:
                 session.rollback()
-                raise LibraryTrouble(f"The library cannot be written: {error.orig}.") from error
+                raise LibraryTrouble(sentence("The library cannot be written: {orig}.", orig=error.orig)) from error
             except BaseException:
                 session.rollback()
                 raise
@@ -169,8 +178,12 @@ class Library:
             from keen_sweep.store import upgrading
 
             if before is not None and not upgrading.knows(before):
-                made = f"The library {self.folder} was made by a newer version of Keen Sweep ({before})"
-                raise LibraryTrouble(f"{made}: open it with that.")
+                made = sentence(
+                    "The library {folder} was made by a newer version of Keen Sweep ({before})",
+                    folder=self.folder,
+                    before=before,
+                )
+                raise LibraryTrouble(sentence("{made}: open it with that.", made=made))
             if before is not None:
                 copy_before_upgrade(self.database, before, NEWEST_REVISION)
             upgrading.upgrade(connection, self.files.add)
@@ -193,9 +206,13 @@ def _locked(folder: Path) -> BaseFileLock:
     try:
         lock.acquire()
     except Timeout as error:
-        raise Conflict(f"The library {folder} is already open in another Keen Sweep.") from error
+        raise Conflict(
+            sentence("The library {folder} is already open in another Keen Sweep.", folder=folder)
+        ) from error
     except OSError as error:
-        raise LibraryTrouble(f"The library {folder} cannot be written: {error.strerror or error}.") from error
+        raise LibraryTrouble(
+            sentence("The library {folder} cannot be written: {reason}.", folder=folder, reason=error.strerror or error)
+        ) from error
     return lock
 
 

@@ -9,6 +9,7 @@ from keyring.errors import KeyringError
 from pydantic import SecretStr
 
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.key_store import Keys
 
 # Name under which the keyring stores our keys.
@@ -52,5 +53,8 @@ def _closed(error: KeyringError) -> LibraryTrouble:
     # Its own words could hold what is in it.
     kind = type(error).__name__
     return LibraryTrouble(
-        f"The keyring of this system cannot be opened ({kind}): unlock it, or set KEEN_SWEEP_KEYS to a file."
+        sentence(
+            "The keyring of this system cannot be opened ({kind}): unlock it, or set KEEN_SWEEP_KEYS to a file.",
+            kind=kind,
+        )
     )

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from keen_sweep.core.errors import LibraryTrouble, NotFound
 from keen_sweep.core.photo.write import PARTIAL_PREFIX
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.moment import now
 
 # Copies made before an upgrade are named library.db.before-NEW-from-OLD-DATE.
@@ -41,7 +42,9 @@ def copy_before_upgrade(database: Path, old: str, new: str) -> Path:
     except (OSError, sqlite3.Error) as error:
         part.unlink(missing_ok=True)
         raise LibraryTrouble(
-            f"The database cannot be copied before the upgrade: {error}. Free some disk space first."
+            sentence(
+                "The database cannot be copied before the upgrade: {error}. Free some disk space first.", error=error
+            )
         ) from error
     for each in copies_of(database)[MAX_COPIES:]:
         each.unlink(missing_ok=True)
@@ -62,7 +65,7 @@ def restore_copy(database: Path) -> tuple[Path, Path]:
     """
     copies = copies_of(database)
     if not copies:
-        raise NotFound("There is no copy of this library's database from before an upgrade.")
+        raise NotFound(sentence("There is no copy of this library's database from before an upgrade."))
     aside, part = (
         database.with_name(f"{database.name}.replaced"),
         database.with_name(f"{PARTIAL_PREFIX}{database.name}"),
@@ -76,5 +79,5 @@ def restore_copy(database: Path) -> tuple[Path, Path]:
         os.replace(part, database)
     except (OSError, sqlite3.Error) as error:
         part.unlink(missing_ok=True)
-        raise LibraryTrouble(f"The copy cannot be restored: {error}.") from error
+        raise LibraryTrouble(sentence("The copy cannot be restored: {error}.", error=error)) from error
     return copies[0], aside

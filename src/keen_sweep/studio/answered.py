@@ -17,6 +17,7 @@ from weakref import WeakValueDictionary
 from sqlmodel import Session, col, delete
 
 from keen_sweep.core.errors import BadRequest, Conflict
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Answered
@@ -59,11 +60,13 @@ def answer_to(library: Library, key: str, asked: str) -> Answered | None:
     if found is None:
         return None
     if found.asked != asked:
-        raise BadRequest("This Idempotency-Key was used for another request: use a new one.")
+        raise BadRequest(sentence("This Idempotency-Key was used for another request: use a new one."))
     if found.state is AnswerState.BEGUN:
         raise Conflict(
-            "The server stopped while this was being done, so part of it may be done. Look at what is there, and ask "
-            "for the rest under another Idempotency-Key."
+            sentence(
+                "The server stopped while this was being done, so part of it may be done. Look at what is there, and "
+                "ask for the rest under another Idempotency-Key."
+            )
         )
     return found if found.state is AnswerState.DONE else None
 

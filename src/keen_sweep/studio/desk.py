@@ -10,6 +10,7 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.review.taste import Terms
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.document.touch import Touch
 from keen_sweep.store.library import Library
@@ -169,7 +170,7 @@ def _came_from(session: Session, sweep: Sweep) -> CameFrom | None:
     if sweep.carried is None:
         return None
     frame = session.get(Frame, sweep.carried.frame)
-    name = frame.name if frame is not None else "a deleted frame"
+    name = frame.name if frame is not None else sentence("a deleted frame")
     return CameFrom(sweep.carried.frame, name, sweep.carried.confidence, sweep.carried.doubtful)
 
 

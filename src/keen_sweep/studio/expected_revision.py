@@ -9,6 +9,7 @@ from __future__ import annotations
 from contextvars import ContextVar
 
 from keen_sweep.core.errors import Outdated
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.tables import Frame
 
 # The revisions that will do; None where nothing was said.
@@ -19,7 +20,12 @@ def check_seen(frame: Frame) -> None:
     """Raise Outdated if a frame has gone on since it was looked at."""
     wanted = seen.get()
     if wanted is not None and frame.revision_id not in wanted:
-        raise Outdated(f"The picture was changed meanwhile, and is at revision {frame.revision_id}: look at it anew.")
+        raise Outdated(
+            sentence(
+                "The picture was changed meanwhile, and is at revision {revision_id}: look at it anew.",
+                revision_id=frame.revision_id,
+            )
+        )
 
 
 def gone_on(frame: Frame) -> None:

@@ -12,6 +12,7 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Conflict, NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Stack, reach_from
 from keen_sweep.document.told import ToldLayer
 from keen_sweep.store.library import Library
@@ -25,7 +26,7 @@ from keen_sweep.studio.stacks import documents_of, revised, stack_of
 def frame_of(session: Session, frame_id: int) -> Frame:
     frame = session.get(Frame, frame_id)
     if frame is None:
-        raise NotFound("This picture no longer exists.")
+        raise NotFound(sentence("This picture no longer exists."))
     return frame
 
 
@@ -36,13 +37,13 @@ def revision_of(session: Session, frame: Frame, revision_id: int | None = None) 
     query = select(Revision).where(Revision.id == wanted).options(defer(cast(Any, Revision.stack)))
     revision = session.exec(query).first()
     if revision is None or revision.frame_id != frame.id:
-        raise NotFound("This state is not in the history of the picture.")
+        raise NotFound(sentence("This state is not in the history of the picture."))
     return revision
 
 
 # Titles of strokes on a mark that was there.
-ADDING_TITLE = "add to mark"
-ERASING_TITLE = "take away from mark"
+ADDING_TITLE = sentence("add to mark")
+ERASING_TITLE = sentence("take away from mark")
 STROKE_TITLES = (ADDING_TITLE, ERASING_TITLE)
 
 
@@ -183,12 +184,12 @@ def _show(session: Session, frame: Frame, revision: Revision) -> None:
 
 def undo(library: Library, frame_id: int) -> Revision:
     """Go back one revision. Raises Conflict at the beginning."""
-    return _move(library, frame_id, previous, "There is nothing to undo.")
+    return _move(library, frame_id, previous, sentence("There is nothing to undo."))
 
 
 def redo(library: Library, frame_id: int) -> Revision:
     """Go forward to the revision last made from this one. Raises Conflict when there is none."""
-    return _move(library, frame_id, following, "There is nothing to redo.")
+    return _move(library, frame_id, following, sentence("There is nothing to redo."))
 
 
 def previous(session: Session, revision: Revision) -> Revision | None:

@@ -9,6 +9,7 @@ from pydantic import SecretStr
 from sqlmodel import Session, col, delete, select
 
 from keen_sweep.core.errors import NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.remote.address import checked_address
 from keen_sweep.remote.webhook import NotTaken, new_secret, send
 from keen_sweep.settings import Settings
@@ -55,7 +56,7 @@ def send_no_more(library: Library) -> None:
     with library.session(write=True) as session:
         webhook_row = session.get(Webhook, 1)
         if webhook_row is None:
-            raise NotFound("Notices are sent nowhere.")
+            raise NotFound(sentence("Notices are sent nowhere."))
         session.delete(webhook_row)
         for notice in session.exec(select(Notice).where(col(Notice.due_at).is_not(None))):
             notice.due_at = None
@@ -81,7 +82,7 @@ def tell_of_run(session: Session, run: Run) -> None:
 def try_out(library: Library) -> None:
     """Tell of nothing, to see whether it arrives. Raises NotFound when notices are sent nowhere."""
     if webhook(library) is None:
-        raise NotFound("Notices are sent nowhere.")
+        raise NotFound(sentence("Notices are sent nowhere."))
     with library.session(write=True) as session:
         tell(session, NoticeKind.TRIED)
 
@@ -124,7 +125,7 @@ def _sent(webhook_row: Webhook, notice: Notice, at: datetime) -> str | None:
     """Why a notice did not arrive; None if it did."""
     secret = keys_of(Settings().keys).get(webhook_row.key)
     if not secret.get_secret_value():
-        return "Its secret is not on this machine: set the address again."
+        return sentence("Its secret is not on this machine: set the address again.")
     try:
         send(webhook_row.address, secret, notice.name, notice.told, at)
     except NotTaken as error:

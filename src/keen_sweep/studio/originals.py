@@ -29,6 +29,7 @@ from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.core.photo.xmp_packet import packet_of
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.mark import Drawn, Mark, drawing_from_bytes, guarded
 from keen_sweep.store.library import Library
 
@@ -107,7 +108,7 @@ class Originals:
         try:
             return drawing_from_bytes(self.read(name))
         except ValueError as error:
-            raise LibraryTrouble("A stored stroke is damaged and cannot be shown.") from error
+            raise LibraryTrouble(sentence("A stored stroke is damaged and cannot be shown.")) from error
 
     def read(self, name: str) -> bytes:
         """Any file of the library by its hash."""
@@ -144,7 +145,9 @@ class Originals:
         except OSError as error:
             shutil.rmtree(part, ignore_errors=True)
             if not folder.exists():  # somebody else may have made it meanwhile
-                raise LibraryTrouble(f"The library cannot be written: {error.strerror or error}.") from error
+                raise LibraryTrouble(
+                    sentence("The library cannot be written: {reason}.", reason=error.strerror or error)
+                ) from error
 
     @cachedmethod(lambda self: self._pyramids, lambda _, name: name, condition=lambda self: self._pyramids_turn)
     def _opened(self, original: str) -> tuple[Pyramid, bytes | None]:
@@ -156,7 +159,7 @@ class Originals:
             saved = _saved(folder)
             self._make_room(keep=folder)
         if saved is None:
-            raise LibraryTrouble("The views of this picture cannot be written to the library.")
+            raise LibraryTrouble(sentence("The views of this picture cannot be written to the library."))
         return saved
 
     def _make_room(self, keep: Path) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from contextvars import ContextVar
 
 from keen_sweep.core.errors import BeyondScope
+from keen_sweep.core.sentences import sentence
 
 may_spend: ContextVar[bool] = ContextVar("may_spend", default=True)
 
@@ -12,4 +13,4 @@ may_spend: ContextVar[bool] = ContextVar("may_spend", default=True)
 def check_may_spend(credits: float) -> None:
     """Raise BeyondScope where credits are agreed to by somebody who may not spend any."""
     if credits > 0 and not may_spend.get():
-        raise BeyondScope("This token does not spend: it agrees to no credits.")
+        raise BeyondScope(sentence("This token does not spend: it agrees to no credits."))

@@ -9,6 +9,7 @@ from datetime import timedelta
 from sqlmodel import col, select
 
 from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.scope import Scope
@@ -25,7 +26,12 @@ def make_token(library: Library, name: str, scope: Scope) -> tuple[Token, str]:
     """A new token and what has to be said, which is told once and kept nowhere. Raises BadRequest."""
     shown = name.strip()
     if not shown or len(shown) > MAX_NAME_CHARS:
-        raise BadRequest(f"A token needs a name of at most {MAX_NAME_CHARS} characters: what it is for.")
+        raise BadRequest(
+            sentence(
+                "A token needs a name of at most {max_name_chars} characters: what it is for.",
+                max_name_chars=MAX_NAME_CHARS,
+            )
+        )
     words = TOKEN_PREFIX + secrets.token_urlsafe(32)
     with library.session(write=True) as session:
         token = Token(name=shown, scope=scope, digest=_digest(words))
@@ -45,7 +51,7 @@ def revoke(library: Library, token_id: int) -> None:
     with library.session(write=True) as session:
         token = session.get(Token, token_id)
         if token is None:
-            raise NotFound("This token is not there any more.")
+            raise NotFound(sentence("This token is not there any more."))
         session.delete(token)
 
 

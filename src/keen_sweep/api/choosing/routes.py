@@ -13,6 +13,7 @@ from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.idempotency import once
 from keen_sweep.api.marking.schemas import Marked
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.choosing import arrange, mend, mix, pick, review
@@ -49,7 +50,7 @@ def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepC
     """Change one thing of a sweep."""
     given = [name for name in body.model_fields_set if getattr(body, name) is not None or name in NULLABLE_FIELDS]
     if len(given) != 1:
-        raise BadRequest(f"Change one property of a sweep at a time: {', '.join(SWEEP_CHANGES)}.")
+        raise BadRequest(sentence("Change one property of a sweep at a time: {names}.", names=", ".join(SWEEP_CHANGES)))
     (name,) = given
     SWEEP_CHANGES[name](library, frame_id, sweep_id, getattr(body, name))
     return desk_of(library, frame_id, sweep_id if name == "fit" else None)

@@ -25,6 +25,7 @@ from keen_sweep.api.gathering.schemas import (
 from keen_sweep.api.idempotency import once
 from keen_sweep.api.pages import Paged
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
+from keen_sweep.core.sentences import sentence
 from keen_sweep.studio.filling import budget, series
 from keen_sweep.studio.gathering import frames, gone, shoots, states, versions, watch
 from keen_sweep.studio.gathering.gather import gather
@@ -171,12 +172,16 @@ async def _receive(request: Request, part: Path) -> None:
             async for chunk in request.stream():
                 size += len(chunk)
                 if size > MAX_UPLOAD_BYTES:
-                    raise BadPicture(f"The file is larger than {MAX_UPLOAD_BYTES // 1_000_000_000} GB.")
+                    raise BadPicture(
+                        sentence("The file is larger than {gigabytes} GB.", gigabytes=MAX_UPLOAD_BYTES // 1_000_000_000)
+                    )
                 await run_in_threadpool(file.write, chunk)
     except OSError as error:
-        raise LibraryTrouble(f"The picture cannot be stored: {error.strerror or error}.") from error
+        raise LibraryTrouble(
+            sentence("The picture cannot be stored: {reason}.", reason=error.strerror or error)
+        ) from error
     except ClientDisconnect as error:
-        raise Cancelled("The upload was interrupted.") from error
+        raise Cancelled(sentence("The upload was interrupted.")) from error
 
 
 @router.delete("/api/frames/{frame_id}", status_code=204, dependencies=[SEEN_REVISION], operation_id="removeFrame")

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.deliver.segments import with_segments_of
 from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.sentences import sentence
 
 # Side of a DCT block (ITU-T T.81, A.3.1), pixels.
 BLOCK_SIDE_PX = 8
@@ -58,7 +59,7 @@ def jpeg_with_changes(original: Path, before: EightBit, after: EightBit, xmp: by
     coded = jpeglib.read_dct(str(original))
     space = coded.jpeg_color_space.name
     if space not in (GREY_SPACE, RGB_SPACE, YCBCR_SPACE):
-        raise BadPicture("This JPEG is CMYK, so it has to be encoded anew.")
+        raise BadPicture(sentence("This JPEG is CMYK, so it has to be encoded anew."))
     changed = changed_pixels(before, after)
     factors = np.array(coded.samp_factor).reshape(-1, 2)
     tall, wide = (int(each) for each in factors.max(axis=0))

@@ -13,6 +13,7 @@ from keen_sweep.core.deliver.layers import Layer, rgba
 from keen_sweep.core.photo.channels import join
 from keen_sweep.core.photo.picture import Metadata
 from keen_sweep.core.photo.tiff import COMPRESSION_PARAMETERS, MAX_CLASSIC_BYTES
+from keen_sweep.core.sentences import sentence
 
 # Number of channels of a picture with transparency.
 RGBA_CHANNELS = 4
@@ -58,7 +59,14 @@ def layered_tiff(
             ("Merged", join(merged, merged_clear, False, 1), None),
             ("As shot", join(original, clear, False, 1), None),
         ]
-        pages += [(f"{layer.name}{'' if layer.shown else ' (switched off)'}", rgba(layer), layer) for layer in layers]
+        pages += [
+            (
+                layer.name if layer.shown else sentence("{name} (switched off)", name=layer.name),
+                rgba(layer),
+                layer,
+            )
+            for layer in layers
+        ]
         for name, pixels, layer in pages:
             extra: list[tuple[int, int | str, int, object, bool]] = [(PAGE_NAME_TAG, "s", 0, name, True)]
             if layer is not None:

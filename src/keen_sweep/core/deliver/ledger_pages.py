@@ -9,6 +9,7 @@ from datetime import date
 from html import escape
 
 from keen_sweep.core.deliver.ledger import Entry, Ledger
+from keen_sweep.core.sentences import counted_sentence, sentence
 
 CSV_COLUMNS = (
     "frame", "what", "how", "% of picture", "engine", "model", "sha256", "service", "from frames", "words",
@@ -22,6 +23,22 @@ th, td { text-align: left; vertical-align: top; padding: .25em .7em .25em 0; bor
 th { font-size: .85em; } td.n { text-align: right; } p { margin: .2em 0; }
 @media print { body { margin: 0; font-size: 10pt; } h2 { break-after: avoid; } tr { break-inside: avoid; } }
 """
+
+
+def paragraph(text: str) -> str:
+    """A paragraph of HTML.
+
+    Parameters
+    ----------
+    text : str
+        Plain text, which is escaped.
+
+    Returns
+    -------
+    str
+        The element.
+    """
+    return f"<p>{escape(text)}</p>"
 
 
 def as_csv(ledgers: Sequence[Ledger]) -> str:
@@ -67,21 +84,27 @@ def as_page(ledgers: Sequence[Ledger], title: str, day: date) -> str:
     """
     parts = [_frame(ledger) for ledger in ledgers]
     done = sum(1 for ledger in ledgers if ledger.entries)
-    some = f"{len(ledgers)} picture{'' if len(ledgers) == 1 else 's'}, {done} of them changed"
+    some = counted_sentence(
+        "{count} picture, {done} of them changed", "{count} pictures, {done} of them changed", len(ledgers), done=done
+    )
+    heading = sentence("Ledger: {title}", title=title)
+    about = sentence("What in these pictures is not as shot, and how it was made.")
     return (
-        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>Ledger: {escape(title)}</title>'
-        f"<style>{PAGE_STYLE}</style><h1>{escape(title)}</h1><p>What in these pictures is not as shot, and "
-        f"how it was made. "
-        f"{some}; {day.isoformat()}.</p>{''.join(parts)}</html>"
+        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(heading)}</title>'
+        f"<style>{PAGE_STYLE}</style><h1>{escape(title)}</h1><p>{about} {some}; "
+        f"{day.isoformat()}.</p>{''.join(parts)}</html>"
     )
 
 
 def _frame(ledger: Ledger) -> str:
     head = f"<h2>{escape(ledger.frame)}</h2>"
     if not ledger.entries:
-        return head + "<p>As shot.</p>"
+        return head + paragraph(sentence("As shot."))
     rows = "".join(_row(entry) for entry in ledger.entries)
-    titles = "".join(f"<th>{each}</th>" for each in ("What", "How", "% of picture", "Made with", "Said to it"))
+    columns = (
+        sentence("What"), sentence("How"), sentence("% of picture"), sentence("Made with"), sentence("Said to it"),
+    )  # fmt: skip
+    titles = "".join(f"<th>{each}</th>" for each in columns)
     return f"{head}<table><tr>{titles}</tr>{rows}</table>"
 
 
@@ -91,12 +114,12 @@ def _row(entry: Entry) -> str:
         entry.model,
         entry.service,
         f"sha256 {entry.sha256[:16]}…" if entry.sha256 else "",
-        f"from {', '.join(entry.sisters)}" if entry.sisters else "",
-        "" if entry.seed is None else f"seed {entry.seed}",
-        f"{entry.credits:g} credits" if entry.credits else "",
-        "provisional: this take was not picked" if entry.provisional else "",
+        sentence("from {frames}", frames=", ".join(entry.sisters)) if entry.sisters else "",
+        "" if entry.seed is None else sentence("seed {seed}", seed=entry.seed),
+        counted_sentence("{count:g} credit", "{count:g} credits", entry.credits) if entry.credits else "",
+        sentence("provisional: this take was not picked") if entry.provisional else "",
     ]
-    said = [entry.hint, f"not: {entry.avoid}" if entry.avoid else ""]
+    said = [entry.hint, sentence("not: {words}", words=entry.avoid) if entry.avoid else ""]
     cells = [entry.name, entry.way.value, "", "; ".join(filter(None, made)), "; ".join(filter(None, said))]
     cells_html = [f"<td>{escape(each)}</td>" for each in cells]
     cells_html[2] = f'<td class="n">{entry.share:.2f}</td>'

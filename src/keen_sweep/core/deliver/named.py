@@ -8,6 +8,7 @@ from datetime import date
 from pathlib import PurePosixPath
 
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 DEFAULT_PATTERN = "{name}-swept"
 PATTERN_FIELDS = {
@@ -83,11 +84,14 @@ def file_name(pattern: str, facts: Facts, suffix: str) -> str:
     asked = set(re.findall(r"\{([^{}]*)\}", pattern))
     if unknown := asked - set(values):
         known = ", ".join("{" + each + "}" for each in PATTERN_FIELDS)
-        raise BadRequest(f"The pattern of names cannot use {{{sorted(unknown)[0]}}}: known are {known}.")
+        field = "{" + sorted(unknown)[0] + "}"
+        raise BadRequest(
+            sentence("The pattern of names cannot use {field}: known are {known}.", field=field, known=known)
+        )
     made = re.sub(r"\{([^{}]*)\}", lambda found: values[found.group(1)], pattern.replace("\\", "/"))
     parts = [FORBIDDEN_CHARACTERS.sub("_", part).strip(" .") for part in made.split("/")]
     if any(not part for part in parts) or ".." in made.split("/") or len(made) > MAX_NAME_CHARS:
-        raise BadRequest(f"The pattern {pattern!r} does not make a valid file name.")
+        raise BadRequest(sentence("The pattern {pattern!r} does not make a valid file name.", pattern=pattern))
     return str(PurePosixPath(*parts)) + suffix
 
 

@@ -6,6 +6,7 @@ import struct
 from collections.abc import Iterator
 
 from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.sentences import sentence
 
 # JPEG markers (ITU-T T.81, table B.1).
 START_MARKER = 0xD8
@@ -53,7 +54,7 @@ def segments(data: bytes) -> Iterator[tuple[int, bytes]]:
             return
         yield marker, data[at + 4 : at + 2 + length]
         at += 2 + length
-    raise BadPicture("The JPEG file is damaged or cut short.")
+    raise BadPicture(sentence("The JPEG file is damaged or cut short."))
 
 
 def segment(marker: int, body: bytes) -> bytes:

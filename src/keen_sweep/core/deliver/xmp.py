@@ -14,6 +14,7 @@ from uuid import uuid4
 from pydantic import ValidationError
 
 from keen_sweep.core.deliver.ledger import Entry, Ledger, source_type
+from keen_sweep.core.sentences import sentence
 
 RDF_NAMESPACE = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
 META_NAMESPACE = "adobe:ns:meta/"
@@ -72,7 +73,7 @@ def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str
     kind = source_type(ledger)
     if kind is not None:
         _set(description, IPTC_NAMESPACE, "DigitalSourceType", kind)
-    parts = f"{len(ledger.entries)} parts, {ledger.share:.2f} % of the picture"
+    parts = sentence("{parts} parts, {share:.2f} % of the picture", parts=len(ledger.entries), share=ledger.share)
     step = {"action": "edited", "when": moment, "softwareAgent": agent, "parameters": parts, "instanceID": instance}
     _sequence(description, MEDIA_MANAGEMENT_NAMESPACE, "History", keep=True).append(
         _structure(RESOURCE_EVENT_NAMESPACE, {**step, "changed": "/"})

@@ -23,6 +23,7 @@ from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.backdrop import backdrop_of
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
+from keen_sweep.core.sentences import sentence
 
 # Longer side at which the tones of the paper are continued, pixels.
 TONE_SIDE_PX = 150
@@ -36,7 +37,7 @@ PAPER_MARGIN_PX = 3
 CURL_SHARE = 0.012
 # Distance over which the fill passes from the tones at its rim to its own, share of the longer side.
 FADE_SHARE = 0.05
-BACKDROP_REASON = "the tones of the backdrop are continued, with its own grain"
+BACKDROP_REASON = sentence("the tones of the backdrop are continued, with its own grain")
 
 
 class BackdropEngine:
@@ -54,7 +55,9 @@ class BackdropEngine:
         report = PartReport(MadeBy.BACKDROP, BACKDROP_REASON, box, int(inside.sum()))
         most = float(np.iinfo(given.below.dtype).max)
         for number in range(given.takes):
-            given.progress(number / given.takes, f"take {number + 1} of {given.takes}")
+            given.progress(
+                number / given.takes, sentence("take {number} of {takes}", number=number + 1, takes=given.takes)
+            )
             random = np.random.Generator(np.random.PCG64(given.seed + number))
             grain = _grain(residual, usable, (box.height, box.width), random)
             filled = np.rint(tones[box.slices] + grain).clip(0, most).astype(given.below.dtype)
@@ -78,7 +81,7 @@ def _paper(given: FillInput, hole: Bools) -> tuple[Floats, Floats, Bools]:
             known &= ~other
     known = _inner(known, PAPER_MARGIN_PX)
     if known.sum() < GRAIN_BLOCK_SIDES_PX[-1] ** 2:
-        raise BadMask("There is no backdrop around this mask: choose another method.")
+        raise BadMask(sentence("There is no backdrop around this mask: choose another method."))
     pixels = given.below.astype(np.float32)
     away = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
     flat = known & (away > CURL_SHARE * max(hole.shape))

@@ -18,6 +18,7 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, surroundings
 from keen_sweep.core.photo.channels import in_depth_of
+from keen_sweep.core.sentences import sentence
 
 # What is laid beside each other is of one kind.
 Beside = TypeVar("Beside", Pixels, EightBit, Bools)
@@ -39,7 +40,10 @@ class ExternalSource:
     def __init__(self, lent: Pixels) -> None:
         if min(lent.shape[:2]) < MIN_SOURCE_SIDE_PX:
             raise BadRequest(
-                f"The area to copy from is too small: it needs at least {MIN_SOURCE_SIDE_PX} x {MIN_SOURCE_SIDE_PX} px."
+                sentence(
+                    "The area to copy from is too small: it needs at least {side} x {side} px.",
+                    side=MIN_SOURCE_SIDE_PX,
+                )
             )
         self._lent = lent
 

@@ -6,6 +6,7 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.mask.check import check_mask
+from keen_sweep.core.sentences import sentence
 
 
 def hole_of(given: FillInput, may_be_all: bool = False) -> Bools:
@@ -33,5 +34,5 @@ def hole_of(given: FillInput, may_be_all: bool = False) -> Bools:
     if given.guard is not None:
         hole &= ~given.guard
     if not hole.any():
-        raise BadMask("The mask lies entirely inside the guard: there is nothing to fill.")
+        raise BadMask(sentence("The mask lies entirely inside the guard: there is nothing to fill."))
     return hole

@@ -14,6 +14,7 @@ from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
+from keen_sweep.core.sentences import sentence
 
 # Width of the rim whose mean colour is used, pixels.
 RIM_PX = 4
@@ -47,10 +48,12 @@ class FlatEngine:
         near = cv2.dilate(hole[window.slices].astype(np.uint8), kernel) > 0
         rim = near & ~hole[window.slices]
         if not rim.any():
-            raise BadMask("The mask covers the whole picture: there is nothing to take a colour from.")
+            raise BadMask(sentence("The mask covers the whole picture: there is nothing to take a colour from."))
         mean = given.below[window.slices][rim].mean(0)
         for number in range(given.takes):
-            given.progress(number / given.takes, f"take {number + 1} of {given.takes}")
+            given.progress(
+                number / given.takes, sentence("take {number} of {takes}", number=number + 1, takes=given.takes)
+            )
             seed = given.seed + number
             pixels = np.array(given.below[box.slices])
             pixels[hole[box.slices]] = mean * (1 - STEP_SHARE * (seed % 8))
@@ -61,6 +64,6 @@ class FlatEngine:
                 method=self._made_by,
                 seed=seed,
                 energy=float(seed),
-                parts=(PartReport(self.name, "one flat colour", box, int(hole.sum())),),
+                parts=(PartReport(self.name, sentence("one flat colour"), box, int(hole.sum())),),
                 provenance=Provenance(quality=given.quality, hint=given.hint, avoid=given.avoid),
             )

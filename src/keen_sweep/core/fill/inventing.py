@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.sentences import sentence
 
 # Longer side of the hole at working size, pixels.
 HOLE_SIDE_PX = 72
@@ -80,15 +81,17 @@ def needs_inventing(below: Pixels, hole: Bools) -> Verdict:
     rim = _some(np.argwhere(whole_patches & round_it), MAX_RIM_PATCHES)
     others = _some(np.argwhere(whole_patches), MAX_OTHER_PATCHES)
     if len(rim) < 8 or len(others) < 200:
-        return Verdict(1.0, True, "there is hardly anything around it to copy from")
+        return Verdict(1.0, True, sentence("there is hardly anything around it to copy from"))
     table = _patches(lab, others)
     sample = _some(others, MAX_RIM_PATCHES)
     usual = float(np.median(_likeness(_patches(lab, sample), sample, table, others)))
     found = _likeness(_patches(lab, rim), rim, table, others)
     share = float(np.mean(found > UNMATCHED_RATIO * max(usual, MIN_USUAL_DISTANCE)))
     if share > MIN_UNMATCHED_SHARE:
-        return Verdict(share, True, f"{share:.0%} of its surroundings occurs nowhere else in the picture")
-    return Verdict(share, False, "the surroundings occur elsewhere in the picture too")
+        return Verdict(
+            share, True, sentence("{share:.0%} of its surroundings occurs nowhere else in the picture", share=share)
+        )
+    return Verdict(share, False, sentence("the surroundings occur elsewhere in the picture too"))
 
 
 def _reduced(below: Pixels, hole: Bools, box: Box, scale: float) -> tuple[EightBit, Bools]:

@@ -15,6 +15,7 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.compositing import lay_offsets
 from keen_sweep.core.fill.weave.scene import hole_window, surroundings
 from keen_sweep.core.mask.slivers import slivers_of
+from keen_sweep.core.sentences import sentence
 
 
 def lay_take_again(take: Patch, picture: Pixels) -> Patch:
@@ -41,16 +42,16 @@ def lay_take_again(take: Patch, picture: Pixels) -> Patch:
         The picture has another size, or the take was not made from the picture itself.
     """
     if take.method not in (MadeBy.AUTO, MadeBy.CLOSE, MadeBy.WEAVE):
-        raise BadRequest("This take was not copied from the picture itself, so it cannot be laid again.")
+        raise BadRequest(sentence("This take was not copied from the picture itself, so it cannot be laid again."))
     if take.provenance.staged:
-        raise BadRequest("A take made in stages cannot be laid again: fill it again.")
+        raise BadRequest(sentence("A take made in stages cannot be laid again: fill it again."))
     if take.provenance.lent:
-        raise BadRequest("A take copied from another picture cannot be laid again: fill it again.")
+        raise BadRequest(sentence("A take copied from another picture cannot be laid again: fill it again."))
     quality = take.provenance.quality
     box = take.box
     if box != box.intersect(whole(picture)):
         raise BadRequest(
-            "The take reaches beyond this picture. It can only be laid on the same picture in other tones."
+            sentence("The take reaches beyond this picture. It can only be laid on the same picture in other tones.")
         )
     hole = np.zeros(picture.shape[:2], bool)
     hole[box.slices] = take.alpha > 0

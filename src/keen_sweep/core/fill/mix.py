@@ -9,6 +9,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.patch import PartReport, Patch, lay
 from keen_sweep.core.fill.provenance import Provenance
+from keen_sweep.core.sentences import sentence
 
 # Ranks a mix behind all takes of an engine: the photographer chose it, not the program.
 MIX_ENERGY = 1e9
@@ -70,6 +71,8 @@ def blend_takes(below: Pixels, under: Patch | None, over: Patch | None, cover: E
         method=MadeBy.MIX,
         seed=under.seed if under is not None else over.seed if over is not None else 0,
         energy=MIX_ENERGY,
-        parts=(PartReport(MadeBy.MIX, f"painted by hand over {painted:,} pixels", box, painted),),
+        parts=(
+            PartReport(MadeBy.MIX, sentence("painted by hand over {painted:,} pixels", painted=painted), box, painted),
+        ),
         provenance=Provenance(quality=Quality.FINE),
     )

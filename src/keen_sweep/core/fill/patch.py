@@ -18,8 +18,9 @@ from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.provenance import EMPTY_PROVENANCE, Provenance
 from keen_sweep.core.photo.channels import in_depth_of
+from keen_sweep.core.sentences import sentence
 
-DAMAGED_MESSAGE = "A stored take is damaged and cannot be shown."
+DAMAGED_MESSAGE = sentence("A stored take is damaged and cannot be shown.")
 
 
 @dataclass(frozen=True)

@@ -14,10 +14,11 @@ from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.separation import GRADIENT_THRESHOLDS, added_light
+from keen_sweep.core.sentences import sentence
 
 QUALITY_REASONS = {
-    Quality.FAST: "soft reflected light is removed, quick version",
-    Quality.FINE: "soft reflected light is removed",
+    Quality.FAST: sentence("soft reflected light is removed, quick version"),
+    Quality.FINE: sentence("soft reflected light is removed"),
 }
 
 
@@ -36,7 +37,9 @@ class ReflectionEngine:
         picture = given.below[box.slices].astype(np.float32) / top
         report = PartReport(MadeBy.REFLECTION, QUALITY_REASONS[given.quality], box, int(filled.sum()))
         for number in range(given.takes):
-            given.progress(number / given.takes, f"take {number + 1} of {given.takes}")
+            given.progress(
+                number / given.takes, sentence("take {number} of {takes}", number=number + 1, takes=given.takes)
+            )
             threshold = GRADIENT_THRESHOLDS[(given.seed + number) % len(GRADIENT_THRESHOLDS)]
             clean = picture - added_light(picture, given.quality == "fine", threshold)
             pixels = np.rint(clean * top).clip(0, top).astype(given.below.dtype)

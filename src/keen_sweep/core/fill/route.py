@@ -14,6 +14,7 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.parts import Part, rejoined, sections
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.sentences import sentence
 
 Way = Literal["close", "weave"]
 ROUTE_NAMES: tuple[Way, Way] = ("close", "weave")
@@ -108,7 +109,7 @@ def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
         The choice.
     """
     if method != "auto":
-        return _routed(part, [(part, "close" if method == "close" else "weave")], "you chose it")
+        return _routed(part, [(part, "close" if method == "close" else "weave")], sentence("you chose it"))
     # A wide part is woven as one; only what looks calm as a whole may still cross something.
     alike = part.radius > NARROW_RADIUS_PX and _judge(below, part, known)[0] == "weave"
     bits = [part] if alike else sections(part, max(SECTION_LENGTH_PX, round(2 * part.radius)))
@@ -117,9 +118,11 @@ def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
     if len(ways) == 1:
         return _routed(part, [(bit, way) for bit, way, _ in judged], judged[0][2])
     calm = sum(bit.area for bit, way, _ in judged if way == "close") / part.area
-    why = (
-        f"narrow ({2 * part.radius:.0f} px across): continued where the ground is calm ({calm:.0%} of it), "
-        "woven where it crosses texture"
+    why = sentence(
+        "narrow ({width:.0f} px across): continued where the ground is calm ({calm:.0%} of it), "
+        "woven where it crosses texture",
+        width=2 * part.radius,
+        calm=calm,
     )
     return _routed(part, [(bit, way) for bit, way, _ in judged], why)
 
@@ -132,12 +135,12 @@ def _routed(part: Part, bits: list[tuple[Part, Way]], why: str) -> Routed:
 
 
 def _judge(below: Pixels, part: Part, known: Bools) -> tuple[Way, str]:
-    across = f"{2 * part.radius:.0f} px across"
+    across = sentence("{width:.0f} px across", width=2 * part.radius)
     relief = relief_round(below, part, known)
     if part.radius <= NARROW_RADIUS_PX and relief <= CALM_RELIEF:
-        return "close", f"narrow ({across}) and on calm ground: the surroundings are continued"
+        return "close", sentence("narrow ({across}) and on calm ground: the surroundings are continued", across=across)
     if part.radius <= SMOOTH_RADIUS_PX and relief <= VERY_CALM_RELIEF:
-        return "close", f"{across} on very smooth ground: the surroundings are continued"
+        return "close", sentence("{across} on very smooth ground: the surroundings are continued", across=across)
     if part.radius <= NARROW_RADIUS_PX:
-        return "weave", f"narrow ({across}) but on texture: woven from similar places"
-    return "weave", f"{across}: woven from other places of the picture"
+        return "weave", sentence("narrow ({across}) but on texture: woven from similar places", across=across)
+    return "weave", sentence("{across}: woven from other places of the picture", across=across)

@@ -14,6 +14,7 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.similarity import Similarity
 
 # Share of a take whose source may have been cut away; it is copied from where its neighbours' sources are.
@@ -48,13 +49,13 @@ def transfer_take(take: Patch, lies: Similarity, picture: Box) -> Patch:
     """
     box = _landing(take.box, lies).intersect(picture)
     if box.empty:
-        raise BadRequest("It lies outside the picture now.")
+        raise BadRequest(sentence("It lies outside the picture now."))
     x, y = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))
     back = lies.inverse.places(np.stack([x.ravel(), y.ravel()], 1)).reshape(box.height, box.width, 2)
     back = (back - (take.box.x, take.box.y)).astype(np.float32)
     alpha = np.asarray(cv2.remap(take.alpha, back[..., 0], back[..., 1], cv2.INTER_LINEAR), np.uint8)
     if not alpha.any():
-        raise BadRequest("It lies outside the picture now.")
+        raise BadRequest(sentence("It lies outside the picture now."))
     # The nearest pixel of the fill: its rim may round to one beside it.
     at = np.rint(back).astype(np.int64)
     column, row = (at[..., k].clip(0, take.alpha.shape[1 - k] - 1) for k in range(2))
@@ -99,7 +100,7 @@ def _within(offsets: NDArray[np.int32], box: Box, picture: Box) -> NDArray[np.in
     copied = (offsets != 0).any(axis=2)
     lost = copied & ~_leads(offsets, copied, box, picture)
     if lost.sum() > MAX_LOST_SHARE * max(copied.sum(), 1):
-        raise BadRequest("Too much of its source has been cropped away: fill it again.")
+        raise BadRequest(sentence("Too much of its source has been cropped away: fill it again."))
     for _ in range(REPAIR_ROUNDS):
         if not lost.any():
             return offsets
@@ -107,7 +108,7 @@ def _within(offsets: NDArray[np.int32], box: Box, picture: Box) -> NDArray[np.in
         offsets = np.where(lost[..., None], offsets[rows, columns], offsets)
         led = _leads(offsets, copied, box, picture)
         lost = lost & ~led
-    raise BadRequest("Too much of its source has been cropped away: fill it again.")
+    raise BadRequest(sentence("Too much of its source has been cropped away: fill it again."))
 
 
 def _leads(offsets: NDArray[np.int32], copied: Bools, box: Box, picture: Box) -> Bools:

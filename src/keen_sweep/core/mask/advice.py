@@ -15,6 +15,7 @@ from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.slivers import slivers_of
+from keen_sweep.core.sentences import sentence
 
 Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge", "loose"]
 # A mask this long can be filled in stages, pixels.
@@ -80,37 +81,51 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
         out.append(
             Advice(
                 "tight",
-                f"The mask ends on an edge, so part of the thing may be left. Grow it by {more} px.",
+                sentence(
+                    "The mask ends on an edge, so part of the thing may be left. Grow it by {more} px.", more=more
+                ),
                 int(margin) + more,
             )
         )
     elif (room_inside := edge_within(pixels, mask)) >= MIN_LOOSE_PX:
-        text = f"The thing begins {room_inside} px inside the mask. A smaller mask keeps more of the picture."
+        text = sentence(
+            "The thing begins {room_inside} px inside the mask. A smaller mask keeps more of the picture.",
+            room_inside=room_inside,
+        )
         out.append(Advice("loose", text, int(margin) - room_inside + PROPOSED_ROOM_PX))
     if not out and _gaps(mask.pixels):
         out.append(
             Advice(
                 "gap",
-                f"A narrow gap in the mask may leave part of the thing. Grow the mask by {GAP_GROWTH_PX} px.",
+                sentence(
+                    "A narrow gap in the mask may leave part of the thing. Grow the mask by {gap_growth_px} px.",
+                    gap_growth_px=GAP_GROWTH_PX,
+                ),
                 int(margin) + GAP_GROWTH_PX,
             )
         )
     if free.box == mask.box and (free.pixels > mask.pixels).any():
-        out.append(Advice("guard", "The mark reaches into the guard. That part stays as it is."))
+        out.append(Advice("guard", sentence("The mark reaches into the guard. That part stays as it is.")))
     areas = areas_of(mask)
     many = len(areas_of(mask, MAX_SPLIT_AREAS)) if len(areas) == 1 else 1
     if many > 1:
-        text = f"{many} separate areas, filled together as one sweep. Use Split areas to get takes for each."
+        text = sentence(
+            "{many} separate areas, filled together as one sweep. Use Split areas to get takes for each.", many=many
+        )
         out.append(Advice("areas", text))
     elif len(areas) > 1:
-        out.append(Advice("areas", f"{len(areas)} separate areas. Each becomes a sweep with its own takes."))
+        out.append(
+            Advice(
+                "areas", sentence("{count} separate areas. Each becomes a sweep with its own takes.", count=len(areas))
+            )
+        )
     rows, columns = _extent(mask.pixels)
     if max(rows[1] - rows[0], columns[1] - columns[0]) >= MIN_STAGED_LENGTH_PX:
-        out.append(Advice("large", "This mask is large. Filling it in stages may give a better result."))
+        out.append(Advice("large", sentence("This mask is large. Filling it in stages may give a better result.")))
     top, left = rows[0] + mask.box.y, columns[0] + mask.box.x
     bottom, right = rows[1] + mask.box.y, columns[1] + mask.box.x
     if top <= room.y or left <= room.x or bottom >= room.bottom or right >= room.right:
-        out.append(Advice("edge", "The mask touches the edge of the picture, so there is less to copy from."))
+        out.append(Advice("edge", sentence("The mask touches the edge of the picture, so there is less to copy from.")))
     return out
 
 
@@ -127,11 +142,11 @@ def rim_remark(pixels: int) -> Advice:
     Advice
         The remark.
     """
-    return Advice("rim", f"Blur, hair or shadow past the edge was included: up to {pixels} px.")
+    return Advice("rim", sentence("Blur, hair or shadow past the edge was included: up to {pixels} px.", pixels=pixels))
 
 
 def _guarded() -> Advice:
-    return Advice("guard", "The whole mark lies inside the guard: nothing will be filled.")
+    return Advice("guard", sentence("The whole mark lies inside the guard: nothing will be filled."))
 
 
 def _gaps(pixels: EightBit) -> bool:

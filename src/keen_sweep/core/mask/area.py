@@ -13,6 +13,7 @@ from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.photo.png_encoder import packed_png
+from keen_sweep.core.sentences import sentence
 
 # From the content hash of an area's file to the file.
 AreaLoader = Callable[[str], bytes]
@@ -50,7 +51,7 @@ class Area(BaseModel):
         """(h, w) of a window of the picture, 0 to 255. Raises LibraryTrouble if the file does not fit the box."""
         stored = area_from_bytes(load(self.file))
         if stored.shape != (self.box.height, self.box.width):
-            raise LibraryTrouble("A stored area of a mark is damaged.")
+            raise LibraryTrouble(sentence("A stored area of a mark is damaged."))
         out = np.zeros((window.height, window.width), np.uint8)
         common = self.box.intersect(window)
         if not common.empty:
@@ -95,7 +96,7 @@ def area_from_bytes(data: bytes) -> EightBit:
     try:
         cover = np.asarray(imagecodecs.png_decode(data))
     except (ValueError, RuntimeError) as error:
-        raise LibraryTrouble("A stored area of a mark is damaged.") from error
+        raise LibraryTrouble(sentence("A stored area of a mark is damaged.")) from error
     if cover.dtype != np.uint8 or cover.ndim != 2:
-        raise LibraryTrouble("A stored area of a mark is damaged.")
+        raise LibraryTrouble(sentence("A stored area of a mark is damaged."))
     return cover

@@ -14,6 +14,7 @@ from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.orientation import upright
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.sentences import sentence
 
 
 def check_mask(mask: NDArray[np.generic], width: int, height: int, may_be_all: bool = False) -> None:
@@ -37,13 +38,19 @@ def check_mask(mask: NDArray[np.generic], width: int, height: int, may_be_all: b
     """
     if mask.shape != (height, width):
         raise BadMask(
-            f"The mask is {mask.shape[1]} x {mask.shape[0]} pixels, the picture {width} x {height}: "
-            "they must be the same size."
+            sentence(
+                "The mask is {mask_width} x {mask_height} pixels, the picture {width} x {height}: "
+                "they must be the same size.",
+                mask_width=mask.shape[1],
+                mask_height=mask.shape[0],
+                width=width,
+                height=height,
+            )
         )
     if not mask.any():
-        raise BadMask("The mask is empty: nothing is marked for removal.")
+        raise BadMask(sentence("The mask is empty: nothing is marked for removal."))
     if mask.all() and not may_be_all:
-        raise BadMask("The mask covers the whole picture: there is nothing left to fill it from.")
+        raise BadMask(sentence("The mask covers the whole picture: there is nothing left to fill it from."))
 
 
 def read_mask(path: Path, picture: Picture) -> EightBit:
@@ -72,7 +79,7 @@ def read_mask(path: Path, picture: Picture) -> EightBit:
     try:
         read = read_picture(path)
     except BadPicture as error:
-        raise BadMask(f"The mask cannot be used. {error}") from error
+        raise BadMask(sentence("The mask cannot be used. {error}", error=error)) from error
     red, green, blue = cv2.split(read.pixels)
     mask = to_eight_bit(np.asarray(cv2.max(cv2.max(red, green), blue)))
     if read.format == "jpeg":

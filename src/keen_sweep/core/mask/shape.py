@@ -16,6 +16,7 @@ from keen_sweep.core.mask.fit import Fit, fit_mask
 from keen_sweep.core.mask.mask import EMPTY_BOX, Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.sentences import sentence
 
 Drawing = Annotated[Stroke | Outline, Field(discriminator="kind")]
 Shape = Annotated[Stroke | Outline | Area, Field(discriminator="kind")]
@@ -49,7 +50,7 @@ def no_areas(name: str) -> bytes:
     LibraryTrouble
         Always: there is no such file.
     """
-    raise NotFound("An area of this mark no longer exists.")
+    raise NotFound(sentence("An area of this mark no longer exists."))
 
 
 def reach_of(shapes: Sequence[Placed], fit: Fit, picture: Box) -> Box:

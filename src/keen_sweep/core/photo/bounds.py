@@ -7,6 +7,7 @@ import zlib
 from pathlib import Path
 
 from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.sentences import sentence
 
 MAX_PIXELS = 400_000_000
 MAX_SIDE = 60_000
@@ -39,17 +40,27 @@ def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None
         The picture is too large.
     """
     if width <= 0 or height <= 0:
-        raise BadPicture("The file is damaged: its header says that the picture has no pixels.")
+        raise BadPicture(sentence("The file is damaged: its header says that the picture has no pixels."))
     if width > MAX_SIDE or height > MAX_SIDE or width * height > MAX_PIXELS:
         raise BadPicture(
-            f"The picture is too large: {width} x {height} pixels. The limit is "
-            f"{MAX_PIXELS // 1_000_000} megapixels and {MAX_SIDE:,} pixels a side."
+            sentence(
+                "The picture is too large: {width} x {height} pixels. The limit is "
+                "{megapixels} megapixels and {max_side:,} pixels a side.",
+                width=width,
+                height=height,
+                megapixels=MAX_PIXELS // 1_000_000,
+                max_side=MAX_SIDE,
+            )
         )
     needed, available = PICTURE_COPIES * width * height * bytes_a_pixel, machine_memory() if memory is None else memory
     if needed > available:
         raise BadPicture(
-            f"There is not enough memory to read this picture. It needs {needed / GIGABYTE_BYTES:.1f} GB, "
-            f"there are {available / GIGABYTE_BYTES:.1f} GB."
+            sentence(
+                "There is not enough memory to read this picture. It needs {needed:.1f} GB, "
+                "there are {available:.1f} GB.",
+                needed=needed / GIGABYTE_BYTES,
+                available=available / GIGABYTE_BYTES,
+            )
         )
 
 
@@ -91,15 +102,17 @@ def decompress(data: bytes) -> bytes:
     try:
         out = unpacker.decompress(data, MAX_METADATA_BYTES)
     except zlib.error as error:
-        raise BadPicture("The file is damaged: its colour profile cannot be unpacked.") from error
+        raise BadPicture(sentence("The file is damaged: its colour profile cannot be unpacked.")) from error
     if unpacker.unconsumed_tail:
         raise BadPicture(METADATA_MESSAGE)
     if not unpacker.eof:
-        raise BadPicture("The file is damaged: its colour profile is cut short.")
+        raise BadPicture(sentence("The file is damaged: its colour profile is cut short."))
     return out
 
 
-METADATA_MESSAGE = f"The file has too much metadata. The limit is {MAX_METADATA_BYTES // 1_000_000} MB."
+METADATA_MESSAGE = sentence(
+    "The file has too much metadata. The limit is {megabytes} MB.", megabytes=MAX_METADATA_BYTES // 1_000_000
+)
 
 
 def check_metadata_size(size: int) -> None:

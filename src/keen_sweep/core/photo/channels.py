@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.orientation import as_stored, upright
+from keen_sweep.core.sentences import sentence
 
 
 def split(stored: NDArray[np.generic], orientation: int) -> tuple[Pixels, Pixels | None, bool]:
@@ -26,10 +27,12 @@ def split(stored: NDArray[np.generic], orientation: int) -> tuple[Pixels, Pixels
         Pixels, transparency, and whether the file is grey.
     """
     if stored.dtype not in (np.uint8, np.uint16):
-        raise BadPicture(f"Pixels of type {stored.dtype} are not supported: save the picture with 8 or 16 bit.")
+        raise BadPicture(
+            sentence("Pixels of type {dtype} are not supported: save the picture with 8 or 16 bit.", dtype=stored.dtype)
+        )
     array = stored[..., None] if stored.ndim == 2 else stored
     if array.ndim != 3 or not 1 <= array.shape[2] <= 4:
-        raise BadPicture("The picture has more channels than colour and transparency.")
+        raise BadPicture(sentence("The picture has more channels than colour and transparency."))
     array = upright(array, orientation)
     channels = array.shape[2]
     alpha = np.ascontiguousarray(array[..., -1]) if channels in (2, 4) else None

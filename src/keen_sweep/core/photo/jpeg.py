@@ -14,6 +14,7 @@ from keen_sweep.core.photo.channels import join, split, to_eight_bit
 from keen_sweep.core.photo.exif import orientation_of
 from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.profiles import CMYK_CONVERSION, cmyk_to_srgb, srgb
+from keen_sweep.core.sentences import sentence
 
 EXIF_PREFIX = b"Exif\x00\x00"
 SEGMENT_LIMIT = 65_533
@@ -39,7 +40,7 @@ def read(path: Path) -> Picture:
     """
     with Image.open(path, formats=["JPEG"]) as image:
         if image.mode not in ("L", "RGB", "CMYK"):
-            raise BadPicture("The colour model of this JPEG is not supported.")
+            raise BadPicture(sentence("The colour model of this JPEG is not supported."))
         stored = np.asarray(image)
         info = image.info
         inks = image.mode == "CMYK"

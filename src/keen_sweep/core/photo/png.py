@@ -19,6 +19,7 @@ from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.exif import orientation_of
 from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.png_encoder import packed_png
+from keen_sweep.core.sentences import sentence
 
 PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 XMP_KEYWORD = b"XML:com.adobe.xmp"
@@ -170,4 +171,4 @@ def _chunks(data: bytes) -> Iterator[tuple[bytes, bytes]]:
             break
         yield kind, b"" if kind == b"IDAT" else data[at + 8 : at + 8 + length]
         at += 12 + length
-    raise BadPicture("The PNG file is damaged or cut short.")
+    raise BadPicture(sentence("The PNG file is damaged or cut short."))

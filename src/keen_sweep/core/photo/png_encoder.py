@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.sentences import sentence
 
 FAST_PARAMETERS = (cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_STRATEGY, cv2.IMWRITE_PNG_STRATEGY_RLE)
 # Conversions to OpenCV's channel order; it has no grey with transparency.
@@ -44,5 +45,5 @@ def packed_png(pixels: EightBit | NDArray[np.uint16]) -> bytes:
     swapped = cv2.cvtColor(np.ascontiguousarray(pixels), BGR_CONVERSIONS[channels]) if channels > 2 else pixels
     done, data = cv2.imencode(".png", np.ascontiguousarray(swapped), FAST_PARAMETERS)
     if not done:
-        raise BadPicture("These pixels cannot be written as a PNG.")
+        raise BadPicture(sentence("These pixels cannot be written as a PNG."))
     return data.tobytes()

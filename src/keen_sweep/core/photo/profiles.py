@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Doubles, Pixels
 from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.sentences import sentence
 
 # Chromaticities x, y of red, green and blue of ROMM RGB (ISO 22028-2:2013); its white is D50, the white of the
 # profile connection space, so nothing is adapted.
@@ -23,8 +24,8 @@ ROMM_POWER = 1.8
 D50_WHITE = (0.9642, 1.0, 0.8249)
 RELATIVE_INTENT = 1
 BLACK_POINT_FLAG = 0x2000
-CMYK_CONVERSION = "converted from CMYK to sRGB by its profile"
-LAB_CONVERSION = "converted from L*a*b* to ROMM RGB"
+CMYK_CONVERSION = sentence("converted from CMYK to sRGB by its profile")
+LAB_CONVERSION = sentence("converted from L*a*b* to ROMM RGB")
 
 
 def to_xyz(primaries: tuple[tuple[float, float], ...] = ROMM_CHROMATICITIES) -> Doubles:
@@ -139,7 +140,7 @@ def cmyk_to_srgb(stored: Pixels, profile: bytes | None) -> Pixels:
         The profile is missing or not for four inks.
     """
     if not profile:
-        raise BadPicture("This picture is CMYK without a colour profile: convert it to RGB first.")
+        raise BadPicture(sentence("This picture is CMYK without a colour profile: convert it to RGB first."))
     try:
         made = imagecodecs.cms_transform(
             np.ascontiguousarray(stored),
@@ -152,7 +153,9 @@ def cmyk_to_srgb(stored: Pixels, profile: bytes | None) -> Pixels:
             flags=BLACK_POINT_FLAG,
         )
     except (imagecodecs.CmsError, ValueError, TypeError) as error:
-        raise BadPicture("The colour profile of this picture is not a CMYK profile, or is damaged.") from error
+        raise BadPicture(
+            sentence("The colour profile of this picture is not a CMYK profile, or is damaged.")
+        ) from error
     return np.asarray(made)
 
 

@@ -13,10 +13,11 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo import exif as exif_block
 from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.profiles import ROMM_POWER, wide_gamut
+from keen_sweep.core.sentences import sentence
 
 EXIF_PREFIX = b"Exif\x00\x00"
-DEVELOPMENT_NOTE = "developed neutrally"
-UNKNOWN_CAMERA_MESSAGE = "Raw files of this camera are not supported: develop it to a TIFF first."
+DEVELOPMENT_NOTE = sentence("developed neutrally")
+UNKNOWN_CAMERA_MESSAGE = sentence("Raw files of this camera are not supported: develop it to a TIFF first.")
 
 
 def is_raw(path: Path) -> bool:
@@ -95,7 +96,7 @@ def read(path: Path) -> Picture:
     except rawpy.LibRawFileUnsupportedError as error:
         raise BadPicture(UNKNOWN_CAMERA_MESSAGE) from error
     except rawpy.LibRawError as error:
-        raise BadPicture("The raw file is damaged or cut short.") from error
+        raise BadPicture(sentence("The raw file is damaged or cut short.")) from error
     metadata = Metadata(icc=wide_gamut(), exif=exif)
     return Picture(pixels=np.ascontiguousarray(pixels), format="raw", metadata=metadata, converted=DEVELOPMENT_NOTE)
 

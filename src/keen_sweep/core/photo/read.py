@@ -9,6 +9,7 @@ from keen_sweep.core.photo import heif_avif_webp, jpeg, png, raw, tiff
 from keen_sweep.core.photo.bounds import check_metadata_size
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.sniff import header_size, sniff
+from keen_sweep.core.sentences import sentence
 
 FORMAT_READERS = {
     "jpeg": jpeg.read,
@@ -48,6 +49,6 @@ def read_picture(path: Path) -> Picture:
     except BadPicture:
         raise
     except MemoryError as error:
-        raise BadPicture("There is not enough memory to read this picture.") from error
+        raise BadPicture(sentence("There is not enough memory to read this picture.")) from error
     except Exception as error:  # every decoder has its own errors for damaged data
-        raise BadPicture(f"The {kind.upper()} file is damaged or cut short.") from error
+        raise BadPicture(sentence("The {kind} file is damaged or cut short.", kind=kind.upper())) from error

@@ -14,6 +14,7 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo import raw
 from keen_sweep.core.photo.bounds import check_bounds
 from keen_sweep.core.photo.picture import Format
+from keen_sweep.core.sentences import sentence
 
 # Our own limit is checked on the header, with a message that names it; the library's would come first.
 Image.MAX_IMAGE_PIXELS = None
@@ -60,9 +61,9 @@ def sniff(path: Path) -> Format:
         with path.open("rb") as file:
             head = file.read(16)
     except OSError as error:
-        raise BadPicture(f"The file cannot be read: {error.strerror or error}.") from error
+        raise BadPicture(sentence("The file cannot be read: {reason}.", reason=error.strerror or error)) from error
     if not head:
-        raise BadPicture("The file is empty.")
+        raise BadPicture(sentence("The file is empty."))
     kind = _by_signature(head)
     if kind == "tiff" and _of_a_sensor(path):
         return "raw"
@@ -70,7 +71,9 @@ def sniff(path: Path) -> Format:
         return kind
     if raw.is_raw(path):
         return "raw"
-    raise BadPicture("This file type is not supported: the content is not JPEG, PNG, TIFF, WebP, AVIF, HEIF or raw.")
+    raise BadPicture(
+        sentence("This file type is not supported: the content is not JPEG, PNG, TIFF, WebP, AVIF, HEIF or raw.")
+    )
 
 
 def _by_signature(head: bytes) -> Format | None:
@@ -123,7 +126,7 @@ def header_size(path: Path, kind: Format) -> tuple[int, int]:
     except BadPicture:
         raise
     except Exception as error:  # every decoder has its own errors for a damaged header
-        raise BadPicture("The file is damaged: its header cannot be read.") from error
+        raise BadPicture(sentence("The file is damaged: its header cannot be read.")) from error
     check_bounds(width, height, bytes_a_pixel)
     return width, height
 

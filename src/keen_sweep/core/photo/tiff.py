@@ -15,6 +15,7 @@ from keen_sweep.core.photo import exif as exif_block
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.profiles import CMYK_CONVERSION, LAB_CONVERSION, cmyk_to_srgb, lab_to_romm, srgb, wide_gamut
+from keen_sweep.core.sentences import sentence
 
 XMP_TAG = 700
 IPTC_TAG = 33723
@@ -59,11 +60,11 @@ def read(path: Path) -> Picture:
         assert isinstance(page, tifffile.TiffPage)
         if page.photometric not in READABLE_PHOTOMETRICS:
             kind = tifffile.PHOTOMETRIC(page.photometric).name.lower()
-            raise BadPicture(f"A TIFF of the kind {kind} is not supported: save it as RGB.")
+            raise BadPicture(sentence("A TIFF of the kind {kind} is not supported: save it as RGB.", kind=kind))
         size = path.stat().st_size
         for offset, count in zip(page.dataoffsets, page.databytecounts, strict=False):
             if offset + count > size:
-                raise BadPicture("The TIFF file is cut short: some of its pixels are missing.")
+                raise BadPicture(sentence("The TIFF file is cut short: some of its pixels are missing."))
         stored = page.asarray()
         if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and stored.ndim == 3:
             stored = np.moveaxis(stored, 0, -1)

@@ -10,6 +10,7 @@ from pathlib import Path
 from keen_sweep.core.errors import BadPicture, LibraryTrouble
 from keen_sweep.core.photo import jpeg, png, tiff
 from keen_sweep.core.photo.picture import Format, Picture, Written
+from keen_sweep.core.sentences import sentence
 
 # Prefix of the name of a file that is being written.
 PARTIAL_PREFIX = ".part-"
@@ -54,7 +55,7 @@ def encode_picture(picture: Picture, kind: Written) -> bytes:
         The picture cannot be written in that format.
     """
     if kind not in FORMAT_ENCODERS:
-        raise BadPicture(f"Pictures are written as JPEG, PNG or TIFF, not as {kind}.")
+        raise BadPicture(sentence("Pictures are written as JPEG, PNG or TIFF, not as {kind}.", kind=kind))
     return FORMAT_ENCODERS[kind](picture)
 
 
@@ -85,4 +86,6 @@ def write_whole(path: Path, data: bytes) -> None:
     except OSError as error:
         if name:
             Path(name).unlink(missing_ok=True)
-        raise LibraryTrouble(f"{path.name} cannot be written: {error.strerror or error}.") from error
+        raise LibraryTrouble(
+            sentence("{name} cannot be written: {reason}.", name=path.name, reason=error.strerror or error)
+        ) from error

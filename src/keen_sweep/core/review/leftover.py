@@ -8,6 +8,7 @@ import numpy as np
 from keen_sweep.core.arrays import Floats
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, snag_at
+from keen_sweep.core.sentences import sentence
 
 # Distance from the mask that is searched, pixels.
 SEARCH_RADIUS_PX = 24
@@ -57,7 +58,7 @@ def leftover(laid: Laid) -> list[Snag]:
         if edge.sum() > 0.25 * np.sqrt(area):
             continue
         strength = min(1.0, 0.3 + area / max(0.1 * size, 200.0))
-        why = f"{area} pixels beside the mask look like what was removed."
+        why = sentence("{area} pixels beside the mask look like what was removed.", area=area)
         out.append(snag_at(SnagKind.LEFTOVER, place, strength, why))
     return out
 

@@ -11,6 +11,7 @@ from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.segments import segments_of
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, outlines_elsewhere, snag_at
+from keen_sweep.core.sentences import sentence
 
 # Shortest edge that is followed, pixels.
 MIN_EDGE_LENGTH_PX = 24.0
@@ -164,6 +165,6 @@ def _merged(ends: list[_End], hole: Bools) -> list[Snag]:
         if (taken & (place > 0)).any():
             continue
         taken |= place > 0
-        text = f"A line ends at the fill: only {end.left:.0%} of it continues."
+        text = sentence("A line ends at the fill: only {left:.0%} of it continues.", left=end.left)
         out.append(snag_at(SnagKind.BROKEN_LINE, place > 0, end.score / 60 + 0.2, text))
     return out

@@ -10,6 +10,7 @@ from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.mismatch import Judge, Seen
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, outlines_elsewhere, snag_at
+from keen_sweep.core.sentences import sentence
 
 # Distance to which untouched ground is compared, pixels at half size.
 GROUND_RADIUS_PX = 12
@@ -74,4 +75,6 @@ def odd_place(laid: Laid) -> list[Snag]:
     if not place.any():
         return []
     strength = 1 - natural * MIN_ODDNESS_RATIO / worst.worst
-    return [snag_at(SnagKind.ODD_PLACE, place, 0.4 + 0.6 * strength, "This place looks unlike its surroundings.")]
+    return [
+        snag_at(SnagKind.ODD_PLACE, place, 0.4 + 0.6 * strength, sentence("This place looks unlike its surroundings."))
+    ]

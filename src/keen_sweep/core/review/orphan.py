@@ -15,6 +15,7 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shadow import Shadow, shadow_of
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, snag_at
 from keen_sweep.core.scout.poles import poles_at
+from keen_sweep.core.sentences import sentence
 
 # Share of a shadow that must lie outside the mask.
 MIN_OUTSIDE_SHARE = 0.5
@@ -58,7 +59,7 @@ def _shadow(laid: Laid) -> list[Snag]:
     if stays.sum() < max(MIN_SHADOW_PIXELS, MIN_OUTSIDE_SHARE * shadow.sum()):
         return []
     share = float(stays.sum() / shadow.sum())
-    return [snag_at(SnagKind.ORPHAN, stays, 0.4 + share / 2, "This shadow has lost the thing that cast it.")]
+    return [snag_at(SnagKind.ORPHAN, stays, 0.4 + share / 2, sentence("This shadow has lost the thing that cast it."))]
 
 
 # Shadows by what they were looked for in: the takes of a sweep have the picture before it in common.
@@ -81,7 +82,7 @@ def _shadow_before(laid: Laid, box: Box) -> Shadow | None:
 
 
 def _poles(laid: Laid) -> list[Snag]:
-    text = "This pole has lost what it carried."
+    text = sentence("This pole has lost what it carried.")
     return [snag_at(SnagKind.ORPHAN, _full(pole, laid.hole), 0.6, text) for pole in poles_at(laid.after, laid.hole)]
 
 

@@ -9,6 +9,7 @@ from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, snag_at
+from keen_sweep.core.sentences import sentence
 
 # Side of the compared cells, pixels.
 CELL_SIDE_PX = 16
@@ -57,7 +58,7 @@ def repeat(laid: Laid) -> list[Snag]:
             if len(inside) < MIN_SNAG_CELLS:
                 continue
             away = np.hypot(dx, dy)
-            text = f"The same texture occurs {away:.0f} pixels away."
+            text = sentence("The same texture occurs {away:.0f} pixels away.", away=away)
             strength = float(np.mean(inside)) * min(1.0, len(inside) / 12 + 0.3)
             out.append(snag_at(SnagKind.REPEAT, part & laid.hole, strength, text))
     return out

@@ -9,6 +9,7 @@ import numpy as np
 from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, snag_at
+from keen_sweep.core.sentences import sentence
 
 CELL_SIDE_PX = 16
 # A cell counts with this many pixels on one side.
@@ -75,7 +76,7 @@ def softness(laid: Laid) -> list[Snag]:
         np.kron(cells, np.ones((CELL_SIDE_PX, CELL_SIDE_PX), np.bool_))[: luma.shape[0], : luma.shape[1]] & laid.hole
     )
     share = float(left[cells].mean())
-    text = f"It has {share:.0%} of the grain of its plainest surroundings."
+    text = sentence("It has {share:.0%} of the grain of its plainest surroundings.", share=share)
     return [snag_at(SnagKind.SOFTNESS, place, 1 - share, text)]
 
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, outlines_elsewhere, snag_at
+from keen_sweep.core.sentences import sentence
 
 # Bands on both sides of the border: distances from it, pixels.
 NEAR_BAND_PX = (0.8, 4.0)
@@ -68,8 +69,12 @@ def step_in_tone(laid: Laid) -> list[Snag]:
     for x, y in step.points:
         cv2.circle(place, (int(x), int(y)), 5, 1, -1)
     lightness, hue = float(step.mean[:, 0].mean()), float(np.hypot(step.mean[:, 1], step.mean[:, 2]).mean())
-    how = "of another hue" if hue > abs(lightness) else "lighter" if lightness > 0 else "darker"
-    text = f"Along {len(step.points) * SAMPLE_STEP_PX} pixels of its border it is {how} than what it meets."
+    how = sentence("of another hue") if hue > abs(lightness) else "lighter" if lightness > 0 else "darker"
+    text = sentence(
+        "Along {length} pixels of its border it is {how} than what it meets.",
+        length=len(step.points) * SAMPLE_STEP_PX,
+        how=how,
+    )
     worst = float(np.linalg.norm(step.mean, axis=1).mean())
     return [snag_at(SnagKind.STEP_IN_TONE, place > 0, worst / 8, text)]
 

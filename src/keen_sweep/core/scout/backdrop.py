@@ -11,13 +11,14 @@ from keen_sweep.core.mask.backdrop import MIN_SUBJECT_SHARE, backdrop_of
 from keen_sweep.core.mask.fit import grow_mask
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.scout.found import FindKind, Found
+from keen_sweep.core.sentences import sentence
 
 # Margin of the masks, share of the longer side.
 MASK_MARGIN_SHARE = 0.006
 # Distance the masks keep from the subject, share of the longer side.
 SUBJECT_MARGIN_SHARE = 0.004
 # Name of what lies beyond the paper; everything else lies on it.
-BEYOND_NAME = "Beyond the backdrop"
+BEYOND_NAME = sentence("Beyond the backdrop")
 
 
 def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
@@ -45,15 +46,15 @@ def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     share = float((~found.outline).mean())
     out = []
     if share > MIN_SUBJECT_SHARE:
-        why = f"{share:.0%} of the picture lies beyond the edge of the paper"
+        why = sentence("{share:.0%} of the picture lies beyond the edge of the paper", share=share)
         mask = _full(~found.outline, off, picture, guard)
         out.append(Found(FindKind.BACKDROP, BEYOND_NAME, mask, 0.9, why))
     for thing in found.things:
         mask = _full(thing, off, picture, guard)
         if mask.pixels.any():
             size = max(mask.box.width, mask.box.height)
-            why = f"{size} px across, on the paper and apart from the subject"
-            out.append(Found(FindKind.BACKDROP, f"On the backdrop {len(out)}", mask, 0.8, why))
+            why = sentence("{size} px across, on the paper and apart from the subject", size=size)
+            out.append(Found(FindKind.BACKDROP, sentence("On the backdrop {number}", number=len(out)), mask, 0.8, why))
     return [find for find in out if find.mask.pixels.any()]
 
 

@@ -16,6 +16,7 @@ from keen_sweep.core.scout.found import Also, FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen, detect, drop_duplicates, overlap
 from keen_sweep.core.scout.networks.silhouette import silhouette
 from keen_sweep.core.scout.tiles import detect_around, detect_small
+from keen_sweep.core.sentences import sentence
 
 # Detector score from which on somebody counts as a person.
 SURE_SCORE = 0.5
@@ -94,10 +95,10 @@ def find_people(
     for each, mask, subject, belongs in zip(seen, masks, subjects, belonging, strict=True):
         if not mask.pixels.any():
             continue
-        reason = f"{each.height:.0f} px tall, {each.score:.0%} like a person"
+        reason = sentence("{height:.0f} px tall, {score:.0%} like a person", height=each.height, score=each.score)
         if subject:
-            reason += "; large, sharp and near the middle, so perhaps the subject"
-        name = f"Person {len(out) + 1}"
+            reason += sentence("; large, sharp and near the middle, so perhaps the subject")
+        name = sentence("Person {number}", number=len(out) + 1)
         out.append(Found(FindKind.PEOPLE, name, mask, each.score, reason, subject, not subject, belongs))
     return out
 

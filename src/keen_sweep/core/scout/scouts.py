@@ -14,6 +14,7 @@ from keen_sweep.core.scout.people import find_people
 from keen_sweep.core.scout.specks import find_specks
 from keen_sweep.core.scout.things import find_things
 from keen_sweep.core.scout.wires import find_wires
+from keen_sweep.core.sentences import sentence
 
 Guard = Bools | None
 
@@ -50,24 +51,24 @@ class Scout:
 SCOUTS_BY_KIND: dict[FindKind, Scout] = {
     FindKind.PEOPLE: Scout(
         lambda picture, guard, small, progress: find_people(picture, guard, small, progress=progress),
-        "people of about a fifteenth of the picture's height and taller",
+        sentence("people of about a fifteenth of the picture's height and taller"),
         needs_networks=True,
-        searches_small_for="people of 60 px and taller",
+        searches_small_for=sentence("people of 60 px and taller"),
     ),
     FindKind.SPECKS: Scout(
         lambda picture, guard, small, progress: find_specks(picture, guard),
-        "round dark spots of 5 to 45 px on plain ground",
+        sentence("round dark spots of 5 to 45 px on plain ground"),
     ),
     FindKind.BACKDROP: Scout(
         lambda picture, guard, small, progress: find_backdrop(picture, guard),
-        "studio paper or cloth that reaches the bottom of the picture, with a subject on it",
+        sentence("studio paper or cloth that reaches the bottom of the picture, with a subject on it"),
     ),
     FindKind.WIRES: Scout(
         lambda picture, guard, small, progress: find_wires(picture, guard),
-        "straight or sagging lines up to 8 px wide",
+        sentence("straight or sagging lines up to 8 px wide"),
     ),
     FindKind.THINGS: Scout(
-        find_things, "bicycles, cars, dogs, bags, bottles, chairs and the like", needs_networks=True
+        find_things, sentence("bicycles, cars, dogs, bags, bottles, chairs and the like"), needs_networks=True
     ),
 }
 ALL_KINDS = tuple(SCOUTS_BY_KIND)

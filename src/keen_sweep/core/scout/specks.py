@@ -17,6 +17,7 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.scout.found import FindKind, Found
+from keen_sweep.core.sentences import sentence
 
 # Number of pixels at working size, at most.
 WORKING_PIXELS = 6_000_000
@@ -103,8 +104,18 @@ def find_specks(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     for number, speck in enumerate(specks_in(picture, None if guard is None else ~guard), start=1):
         disc = Stroke(points=((speck.x, speck.y),), size=max(speck.diameter * RIM_RATIO + 2 * MARGIN_PX, 3.0))
         box = disc.box.intersect(room)
-        reason = f"{speck.diameter:.0f} px, takes {speck.contrast:.0%} of the light"
-        out.append(Found(FindKind.SPECKS, f"Speck {number}", Mask(box, disc.cover(box)), speck.confidence, reason))
+        reason = sentence(
+            "{diameter:.0f} px, takes {contrast:.0%} of the light", diameter=speck.diameter, contrast=speck.contrast
+        )
+        out.append(
+            Found(
+                FindKind.SPECKS,
+                sentence("Speck {number}", number=number),
+                Mask(box, disc.cover(box)),
+                speck.confidence,
+                reason,
+            )
+        )
     return out
 
 

@@ -15,6 +15,7 @@ from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen
 from keen_sweep.core.scout.tiles import detect_around, detect_small
+from keen_sweep.core.sentences import sentence
 
 # Things that may stand or lie where they should not; furniture, food and wild animals are left alone.
 THING_KINDS = (
@@ -72,7 +73,9 @@ def find_things(
         name = f"{each.kind.capitalize()} {counts[each.kind]}"
         share = each.area / (pixels.shape[0] * pixels.shape[1])
         subject = share >= MIN_SUBJECT_SHARE
-        reason = f"{each.score:.0%} like a {each.kind}" + ("; large, so perhaps the subject" if subject else "")
+        reason = sentence("{score:.0%} like a {kind}", score=each.score, kind=each.kind) + (
+            sentence("; large, so perhaps the subject") if subject else ""
+        )
         # Most things belong to the picture: none goes unless it is ticked.
         out.append(Found(FindKind.THINGS, name, mask, each.score, reason, subject, False, what=each.kind))
     return out

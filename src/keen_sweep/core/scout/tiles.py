@@ -12,6 +12,7 @@ from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.core.scout.networks.detector import PADDING_VALUE, Seen, detect, drop_duplicates
+from keen_sweep.core.sentences import sentence
 
 # Side of the smallest tiles: a person of 60 px is 40 px tall to the network there, which it reads well.
 MIN_TILE_SIDE_PX = 624
@@ -138,7 +139,7 @@ def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = n
     tiles = tiles_of(whole(picture))
     for number, tile in enumerate(tiles, start=1):
         seen += _in_tile(picture, tile, kinds, MIN_SCORE)
-        progress(number / len(tiles), f"tile {number} of {len(tiles)}")
+        progress(number / len(tiles), sentence("tile {number} of {count}", number=number, count=len(tiles)))
     return drop_duplicates(seen)
 
 

@@ -22,6 +22,7 @@ from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.merging import merges
 from keen_sweep.core.scout.networks.lines import wire_likelihood
 from keen_sweep.core.scout.poles import poles_at
+from keen_sweep.core.sentences import sentence
 
 # Number of pixels at working size, at most.
 WORKING_PIXELS = 5_000_000
@@ -132,8 +133,10 @@ def find_wires(picture: Pixels, guard: Bools | None = None) -> list[Found]:
         # A second curve along the same wire is no second wire.
         if own.any() and (own & covered).sum() < MAX_COMMON_SHARE * own.sum():
             covered |= own
-            reason = f"{curve.length / scale:.0f} px long, {width / scale:.0f} px wide"
-            out.append(Found(FindKind.WIRES, f"Wire {len(out) + 1}", mask, sure, reason))
+            reason = sentence(
+                "{length:.0f} px long, {width:.0f} px wide", length=curve.length / scale, width=width / scale
+            )
+            out.append(Found(FindKind.WIRES, sentence("Wire {number}", number=len(out) + 1), mask, sure, reason))
     return out + _poles(pixels, taken, scale, guard)
 
 
@@ -146,8 +149,14 @@ def _poles(pixels: EightBit, wires: Bools, scale: float, guard: Bools | None) ->
         mask = _enlarged(pole, scale, wires.shape)
         if guard is not None:
             mask.pixels[guard[mask.box.slices]] = 0
-        reason = f"{mask.box.height} px tall: it would carry nothing without the wire that touches it"
-        out.append(Found(FindKind.WIRES, f"Pole {number}", mask, 0.5, reason, chosen=False, what="pole"))
+        reason = sentence(
+            "{height} px tall: it would carry nothing without the wire that touches it", height=mask.box.height
+        )
+        out.append(
+            Found(
+                FindKind.WIRES, sentence("Pole {number}", number=number), mask, 0.5, reason, chosen=False, what="pole"
+            )
+        )
     return out
 
 

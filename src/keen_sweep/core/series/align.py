@@ -10,6 +10,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Floats, Matrix
 from keen_sweep.core.errors import NotTheSamePlace
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.alignment import Alignment, map_by_homography
 from keen_sweep.core.series.features import match_views
 from keen_sweep.core.series.flow import by_cells, consistent_flow, lengths, local_similarity, texture_strength, warp_by
@@ -53,7 +54,7 @@ def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
     """
     found = match_views(one, other, aside)
     if found is None:
-        raise NotTheSamePlace("These two frames do not show the same place.")
+        raise NotTheSamePlace(sentence("These two frames do not show the same place."))
     planes = planes_of(found, one, other)
     first = planes[0]
     other_warped = warp_view(other, first, one)

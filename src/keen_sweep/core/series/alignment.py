@@ -13,6 +13,7 @@ import scipy
 from keen_sweep.core.arrays import Doubles, Floats, Matrix, Numbers
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.tones import IDENTITY_TONES, Tones
 
 
@@ -190,4 +191,4 @@ def alignment_from_bytes(data: bytes) -> Alignment:
                 tones=Tones(*archive["tones"]),
             )
     except (ValueError, KeyError, OSError, EOFError, zipfile.BadZipFile) as error:
-        raise LibraryTrouble("A stored alignment is damaged.") from error
+        raise LibraryTrouble(sentence("A stored alignment is damaged.")) from error

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from keen_sweep.core.arrays import Matrix, Numbers
 from keen_sweep.core.errors import NotTheSamePlace
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.alignment import map_by_homography
 from keen_sweep.core.series.features import RANDOM_SEED, match_views
 from keen_sweep.core.series.view import View
@@ -100,7 +101,7 @@ def similarity_between(one: View, other: View) -> Similarity:
     """
     found = match_views(one, other)
     if found is None:
-        raise NotTheSamePlace("it does not show the same picture")
+        raise NotTheSamePlace(sentence("it does not show the same picture"))
     own_points, other_points = (
         map_by_homography(one.to_frame, found.here),
         map_by_homography(other.to_frame, found.there),
@@ -111,12 +112,12 @@ def similarity_between(one: View, other: View) -> Similarity:
         own_points, other_points, method=cv2.RANSAC, ransacReprojThreshold=off, maxIters=5_000, confidence=0.9999
     )[0]
     if matrix is None:
-        raise NotTheSamePlace("it does not show the same picture")
+        raise NotTheSamePlace(sentence("it does not show the same picture"))
     similarity = _of(np.asarray(matrix, np.float64))
     near = np.hypot(*(similarity.places(own_points) - other_points).T) < off
     right = np.hypot(*(map_by_homography(found.homography, found.here) - found.there).T) < FEATURE_TOLERANCE_PX
     if near.mean() < MIN_AGREEING_SHARE or near[right].mean() < MIN_CONSISTENT_SHARE:
-        raise NotTheSamePlace("it was distorted: only rotation, cropping and scaling can be followed")
+        raise NotTheSamePlace(sentence("it was distorted: only rotation, cropping and scaling can be followed"))
     rim = np.array([[0, 0], [one.width, 0], [one.width, one.height], [0, one.height]], np.float64)
     same = (one.width, one.height) == (other.width, other.height)
     return (

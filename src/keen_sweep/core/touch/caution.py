@@ -12,6 +12,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.touch.dab import Dab
 from keen_sweep.core.touch.source import copy_source, source_box
 
@@ -78,18 +79,25 @@ def cautions(
     from_thing, inside = copy_source(dab.source, box, picture, lambda window: marks[window.slices])
     covered = max(int(cover.sum()), 1)
     if (cover & inside & (from_thing[..., 0] > 0)).sum() > MIN_SHARE * covered:
-        out.append(Caution("thing", "The source runs into what is being removed, and copies it back in."))
+        out.append(Caution("thing", sentence("The source runs into what is being removed, and copies it back in.")))
     if (cover & ~inside).sum() > MIN_SHARE * covered:
-        out.append(Caution("edge", "The source runs out of the picture, so part of this stroke did nothing."))
+        out.append(Caution("edge", sentence("The source runs out of the picture, so part of this stroke did nothing.")))
     times = _laid_already(dab, picture, earlier) + 1
     if times >= MIN_REPEATS:
-        out.append(Caution("pattern", f"This patch is used for the {_ordinal(times)} time and shows as a pattern."))
+        out.append(
+            Caution(
+                "pattern",
+                sentence("This patch is used for the {ordinal} time and shows as a pattern.", ordinal=_ordinal(times)),
+            )
+        )
     weak = [each for each in earlier if each.strength < 100 and _common(each.reach(picture), box) > MIN_COMMON_SHARE]
     if dab.strength < 100 and len(weak) + 1 >= MIN_WEAK_STROKES:
         source_pixels, _ = copy_source(dab.source, box, picture, lambda window: before[window.slices])
         kept = _detail(after[box.slices], cover) / max(_detail(source_pixels, cover), 1e-6)
         if kept < MIN_DETAIL_SHARE:
-            text = f"Repeated weak strokes have left {kept:.0%} of the grain here. One strong stroke keeps more."
+            text = sentence(
+                "Repeated weak strokes have left {kept:.0%} of the grain here. One strong stroke keeps more.", kept=kept
+            )
             out.append(Caution("soft", text))
     return out
 

@@ -10,6 +10,7 @@ from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.touch.dab import Source
 
 DIRECTION_COUNT = 24
@@ -48,10 +49,10 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
     box = stroke.box.grow(RING_WIDTH_PX, picture)
     hole = stroke.cover(box) > 0 if not box.empty else np.zeros((0, 0), np.bool_)
     if not hole.any():
-        raise BadRequest("This stroke lies outside the picture.")
+        raise BadRequest(sentence("This stroke lies outside the picture."))
     ring = cv2.dilate(hole.astype(np.uint8), np.ones((2 * RING_WIDTH_PX + 1,) * 2, np.uint8)).astype(bool) & ~hole
     if not ring.any():
-        raise BadRequest("There is nothing around this stroke to copy from.")
+        raise BadRequest(sentence("There is nothing around this stroke to copy from."))
     around, inside = _points(ring, box), _points(hole, box)
     width = _width(hole)
     own_ring = pixels[around[:, 1], around[:, 0]].astype(np.float32)
@@ -75,7 +76,7 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
             if best is None or cost < best[0]:
                 best = cost, (int(shift[0]), int(shift[1]))
     if best is None:
-        raise BadRequest("There is no suitable source nearby: set one, or make a smaller stroke.")
+        raise BadRequest(sentence("There is no suitable source nearby: set one, or make a smaller stroke."))
     x, y = stroke.points[0]
     return Source(at=(x + best[1][0], y + best[1][1]), to=(x, y))
 

@@ -9,6 +9,7 @@ import numpy as np
 from keen_sweep.core.errors import BadRequest, LibraryTrouble, NotTheSamePlace
 from keen_sweep.core.mask.backdrop import backdrop_of
 from keen_sweep.core.photo.write import write_whole
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.alignment import Alignment, alignment_from_bytes, alignment_to_bytes
 from keen_sweep.core.series.view import VIEW_SIDE_PX, View, view_of
@@ -17,13 +18,13 @@ from keen_sweep.studio.open_frame import OpenFrame
 # Raise this when alignments are computed differently from those that are stored.
 ALIGNMENT_VERSION = 1
 # Marks the error of a frame that shows another place.
-OTHER_PLACE_MESSAGE = "does not show the same place"
+OTHER_PLACE_MESSAGE = sentence("does not show the same place")
 
 
 def alignment_of(one: OpenFrame, other: OpenFrame) -> Alignment:
     """How a frame maps onto another. Raises NotTheSamePlace, BadRequest for one and the same frame."""
     if one.frame.id == other.frame.id:
-        raise BadRequest("A frame cannot be aligned with itself: choose another one.")
+        raise BadRequest(sentence("A frame cannot be aligned with itself: choose another one."))
     kept = _file(one, other)
     if kept.is_file():
         try:
@@ -73,11 +74,16 @@ def tells_of_another_place(error: str | None) -> bool:
 
 def _unlike(one: OpenFrame, other: OpenFrame) -> str:
     """Why two frames cannot be aligned, as far as it can be told."""
-    said = f"{other.frame.name} {OTHER_PLACE_MESSAGE} as {one.frame.name}, or too little of it."
+    said = sentence(
+        "{name} {other_place_message} as {reference}, or too little of it.",
+        name=other.frame.name,
+        other_place_message=OTHER_PLACE_MESSAGE,
+        reference=one.frame.name,
+    )
     ours, theirs = (one.frame.width, one.frame.height), (other.frame.width, other.frame.height)
     if ours == theirs[::-1] and ours != theirs:
-        return f"{said} One is upright, the other is across."
-    return said if ours == theirs else f"{said} Their sizes differ too."
+        return sentence("{said} One is upright, the other is across.", said=said)
+    return said if ours == theirs else sentence("{said} Their sizes differ too.", said=said)
 
 
 def _file(one: OpenFrame, other: OpenFrame) -> Path:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from sqlmodel import col, select
 
 from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Find
 from keen_sweep.store.words import EventKind, RunState
@@ -40,15 +41,15 @@ def ask_carry(
     current = open_frame(library, frame_id)
     chosen = [sweep.id for sweep in current.stack.sweeps if not sweep_ids or sweep.id in sweep_ids]
     if len(chosen) < len(set(sweep_ids)):
-        raise NotFound("One of these sweeps is no longer in the picture.")
+        raise NotFound(sentence("One of these sweeps is no longer in the picture."))
     if not chosen:
-        raise BadRequest("Nothing is marked in this picture yet, so there is nothing to carry over.")
+        raise BadRequest(sentence("Nothing is marked in this picture yet, so there is nothing to carry over."))
     series = [frame.id for frame in series_of(library, frame_id) if frame.id != frame_id]
     if not series:
-        raise BadRequest("This shoot has only one picture, so there is nothing to carry over to.")
+        raise BadRequest(sentence("This shoot has only one picture, so there is nothing to carry over to."))
     wanted = [other for other in series if not to or other in to]
     if len(wanted) < len(set(to) - {frame_id}) or not wanted:
-        raise NotFound("Choose other frames of this shoot to carry over to.")
+        raise NotFound(sentence("Choose other frames of this shoot to carry over to."))
     dust = _dust(library, chosen) if how.sensor is None else set(chosen) if how.sensor else set()
     rows = []
     with library.session(write=True) as session:

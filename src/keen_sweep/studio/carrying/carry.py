@@ -13,6 +13,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.alignment import Alignment
 from keen_sweep.core.series.landing import Verdict, land
 from keen_sweep.core.series.transferred_shape import Places, transfer_shape
@@ -69,7 +70,7 @@ def work_out(
             doubtful=landed.verdict is Verdict.DOUBTFUL,
         )
         out.append((sweep, landed, mark, came))
-    return WorkedOut(f"carry over from {current.frame.name}", to_id, tuple(out))
+    return WorkedOut(sentence("carry over from {name}", name=current.frame.name), to_id, tuple(out))
 
 
 def unseen(worked: WorkedOut) -> WorkedOut:
@@ -162,5 +163,7 @@ def _check_sensor(current: OpenFrame, other: OpenFrame) -> None:
     if (ours == theirs).all():
         return
     turned = (ours == theirs[::-1]).all()
-    why = "was taken upright where this one was not" if turned else "has another size"
-    raise BadRequest(f"{other.frame.name} {why}: sensor dust does not lie at the same places.")
+    why = sentence("was taken upright where this one was not") if turned else sentence("has another size")
+    raise BadRequest(
+        sentence("{name} {why}: sensor dust does not lie at the same places.", name=other.frame.name, why=why)
+    )

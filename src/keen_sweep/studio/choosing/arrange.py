@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from uuid import uuid4
 
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
@@ -12,13 +13,18 @@ from keen_sweep.studio.history import change
 
 def show(library: Library, frame_id: int, sweep_id: str, shown: bool) -> Revision:
     """Switch a sweep on or off."""
-    title = "switch on" if shown else "switch off"
+    title = sentence("switch on") if shown else sentence("switch off")
     return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, shown=shown))
 
 
 def set_amount(library: Library, frame_id: int, sweep_id: str, amount: int) -> Revision:
     """How much of the pick is laid, per cent."""
-    return change(library, frame_id, f"opacity {amount} %", lambda stack: stack.changed(sweep_id, amount=amount))
+    return change(
+        library,
+        frame_id,
+        sentence("opacity {amount} %", amount=amount),
+        lambda stack: stack.changed(sweep_id, amount=amount),
+    )
 
 
 def duplicate_sweep(library: Library, frame_id: int, sweep_id: str) -> tuple[str, Revision]:
@@ -31,7 +37,7 @@ def duplicate_sweep(library: Library, frame_id: int, sweep_id: str) -> tuple[str
         fresh = {"id": made, "name": name, "pick": None, "as_shot": False, "outdated": 0, "amount": 100}
         return stack.with_layer(sweep.model_copy(update=fresh))
 
-    return made, change(library, frame_id, "duplicate sweep", edit)
+    return made, change(library, frame_id, sentence("duplicate sweep"), edit)
 
 
 def reorder_sweep(library: Library, frame_id: int, sweep_id: str, by: int) -> Revision:
@@ -44,9 +50,9 @@ def reorder_sweep(library: Library, frame_id: int, sweep_id: str, by: int) -> Re
         rest = [layer for layer in stack.layers if layer.id != sweep_id]
         return stack.model_copy(update={"layers": (*rest[:place], sweep, *rest[place:])})
 
-    return change(library, frame_id, "reorder sweeps", edit)
+    return change(library, frame_id, sentence("reorder sweeps"), edit)
 
 
 def delete_sweep(library: Library, frame_id: int, sweep_id: str) -> Revision:
     """Take a sweep out of the stack. Its takes are kept: undo brings all of it back."""
-    return change(library, frame_id, "delete sweep", lambda stack: stack.without(sweep_id))
+    return change(library, frame_id, sentence("delete sweep"), lambda stack: stack.without(sweep_id))

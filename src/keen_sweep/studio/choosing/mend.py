@@ -18,6 +18,7 @@ from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.review.mend import even_tone, regrain
 from keen_sweep.core.review.snag import Mend
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Snag, Take
 from keen_sweep.studio.choosing.pick import pick
@@ -53,7 +54,7 @@ def mend(library: Library, frame_id: int, snag_id: int) -> Mended:
     with library.session() as session:
         snag = session.get(Snag, snag_id)
         if snag is None or snag.frame_id != frame_id:
-            raise NotFound("This snag no longer exists: the take was reviewed again.")
+            raise NotFound(sentence("This snag no longer exists: the take was reviewed again."))
     area = Area.model_validate(snag.area)
     current = open_frame(library, frame_id)
     if snag.mend not in (Mend.GROW, Mend.SPOT):
@@ -76,7 +77,7 @@ def mend_all(library: Library, frame_id: int, take_id: int) -> Mended:
         found = select(Snag).where(Snag.take_id == take_id, Snag.frame_id == frame_id, ~col(Snag.dismissed))
         snags = session.exec(found.order_by(col(Snag.strength).desc())).all()
     if not snags:
-        raise NotFound("The second look found nothing to mend in this take.")
+        raise NotFound(sentence("The second look found nothing to mend in this take."))
     current = open_frame(library, frame_id)
     areas = {each: [Area.model_validate(snag.area) for snag in snags if snag.mend is each] for each in Mend}
     if areas[Mend.GROW]:
@@ -125,18 +126,18 @@ def _mended(current: OpenFrame, take_id: int, grain: list[Area], tone: bool) -> 
     with current.library.session() as session:
         take = take_by(session, take_id)
     if take.original != current.frame.original:
-        raise Conflict("This take was made for another version of the picture. Lay it again first.")
+        raise Conflict(sentence("This take was made for another version of the picture. Lay it again first."))
     patch = current.shelf.patch(take.patch)
     placed = in_place(current, take, patch)
     hole = placed.alpha > 0
     pixels, did = placed.after, []
     if tone:
         pixels = even_tone(pixels, hole)
-        did.append("its tone matched")
+        did.append(sentence("its tone matched"))
     if grain:
         place = np.any([area.cover(placed.window, current.library.files.read) > 0 for area in grain], axis=0)
         pixels = regrain(pixels, hole, place & hole, take.seed)
-        did.append("its grain regrown")
+        did.append(sentence("its grain regrown"))
     box = patch.box.intersect(placed.window)
     inner = box.relative_to(placed.window).slices
     made = Patch(
@@ -158,5 +159,5 @@ def _grown(current: OpenFrame, area: Area) -> Area:
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * GROWTH_PX + 1,) * 2)
     cover = np.asarray(cv2.dilate(area.cover(box, current.shelf.read), disc), np.uint8)
     if not cover.any():
-        raise BadRequest("This snag no longer has a place. Review the take again.")
+        raise BadRequest(sentence("This snag no longer has a place. Review the take again."))
     return as_area(Mask(box, cover), current.library.files.add)

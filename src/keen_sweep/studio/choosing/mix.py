@@ -9,6 +9,7 @@ from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.mix import blend_takes, mix_box
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.shape import Shape, compose
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
 from keen_sweep.studio.choosing.pick import pick
@@ -30,13 +31,13 @@ def mix_takes(
     Raises NotFound for takes of another sweep, BadRequest when nothing would change.
     """
     if under == over:
-        raise BadRequest("Choose two different takes to mix.")
+        raise BadRequest(sentence("Choose two different takes to mix."))
     current = open_frame(library, frame_id)
     bottom, top = (_patch(current, sweep_id, take) for take in (under, over))
     box = mix_box(bottom, top)
     cover, _ = compose(shapes, box, library.files.read)
     if not cover.any():
-        raise BadRequest("This stroke lies outside both takes.")
+        raise BadRequest(sentence("This stroke lies outside both takes."))
     patch = blend_takes(current.below(sweep_id, box), bottom, top, cover)
     patch = replace(patch, provenance=patch.provenance.but(of=tuple(take for take in (under, over) if take)))
     made_for = MadeFor(current.frame.original, takes_below(current.stack, sweep_id))
@@ -52,7 +53,7 @@ def _patch(current: OpenFrame, sweep_id: str, take: int) -> Patch | None:
     with current.library.session() as session:
         row = session.get(Take, take)
     if row is None or row.sweep_id != sweep_id or row.frame_id != current.frame.id:
-        raise NotFound("This take does not belong to this sweep.")
+        raise NotFound(sentence("This take does not belong to this sweep."))
     if row.original != current.frame.original:
-        raise Conflict("This take was made for another version of the picture. Lay it again first.")
+        raise Conflict(sentence("This take was made for another version of the picture. Lay it again first."))
     return current.shelf.patch(row.patch)

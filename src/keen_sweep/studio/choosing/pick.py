@@ -7,6 +7,7 @@ from contextlib import suppress
 from sqlmodel import col, func, select
 
 from keen_sweep.core.errors import Conflict, LibraryTrouble, NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
@@ -21,17 +22,17 @@ from keen_sweep.studio.stacks import stack_of
 def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
     """Use a take of a sweep; None leaves its place as shot. Raises NotFound when it is not one of its takes,
     Conflict when it was made for another version of the picture."""
-    patch, title = None, "back to as shot"
+    patch, title = None, sentence("back to as shot")
     if take_id is not None:
         with library.session() as session:
             take = session.get(Take, take_id)
             if take is None or take.frame_id != frame_id or take.sweep_id != sweep_id:
-                raise NotFound("This take does not belong to this sweep.")
+                raise NotFound(sentence("This take does not belong to this sweep."))
             if take.original != frame_of(session, frame_id).original:
-                raise Conflict("This take was made for another version of the picture. Lay it again first.")
+                raise Conflict(sentence("This take was made for another version of the picture. Lay it again first."))
             own = select(func.count(col(Take.id))).where(Take.sweep_id == sweep_id, Take.frame_id == frame_id)
             number = session.exec(own.where(col(Take.id) <= take_id)).one()
-            patch, title = take.patch, f"take {number} picked"
+            patch, title = take.patch, sentence("take {number} picked", number=number)
     return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, **_decided(patch)))
 
 
@@ -45,7 +46,7 @@ def accept_all(library: Library, frame_id: int) -> Revision:
                 stack = stack.changed(sweep.id, **_decided(standing[sweep.id]))
         return stack
 
-    return change(library, frame_id, "accept provisional takes", edit)
+    return change(library, frame_id, sentence("accept provisional takes"), edit)
 
 
 def _decided(patch: str | None) -> dict[str, object]:
@@ -69,7 +70,7 @@ def favour(library: Library, frame_id: int, take_id: int, favourite: bool) -> No
     with library.session() as session:
         take = session.get(Take, take_id)
         if take is None or take.frame_id != frame_id:
-            raise NotFound("This take no longer exists.")
+            raise NotFound(sentence("This take no longer exists."))
         take.favourite = favourite
         session.add(take)
         note(session, EventKind.TAKE, shoot=frame_of(session, frame_id).shoot_id, frame=frame_id)

@@ -19,6 +19,7 @@ from keen_sweep.core.review.review import GoOn, no_check
 from keen_sweep.core.review.snag import Laid
 from keen_sweep.core.review.taste import DEFAULT_TERMS
 from keen_sweep.core.scout.found import FindKind
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Run, Snag, Take
 from keen_sweep.store.words import EventKind, RunState
@@ -98,7 +99,7 @@ def look_again(library: Library, run_id: int, judge: Judge = review_and_rank) ->
     def go_on() -> None:
         with library.session() as session:
             if session.exec(select(Run.id).where(Run.state == RunState.WAITING)).first() is not None:
-                raise Cancelled("Fill this sweep first.")
+                raise Cancelled(sentence("Fill this sweep first."))
 
     with library.session() as session:
         run = session.get(Run, run_id)
@@ -128,7 +129,7 @@ def dismiss(library: Library, frame_id: int, snag_id: int, dismissed: bool = Tru
     with library.session() as session:
         snag = session.get(Snag, snag_id)
         if snag is None or snag.frame_id != frame_id:
-            raise NotFound("This snag no longer exists: the take was reviewed again.")
+            raise NotFound(sentence("This snag no longer exists: the take was reviewed again."))
         snag.dismissed = dismissed
         session.add(snag)
         note(session, EventKind.TAKE, shoot=frame_of(session, frame_id).shoot_id, frame=frame_id)

@@ -12,6 +12,7 @@ from pathlib import Path
 from keen_sweep.core.deliver.named import collisions
 from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError, LibraryTrouble, NotFound
 from keen_sweep.core.photo.write import write_whole
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Shoot
 from keen_sweep.studio.delivering.deliver import DEFAULT_PLACE, Place, deliver, handed_over, name_of
@@ -38,7 +39,10 @@ def names_of(library: Library, frames: Sequence[int], wanted: Wanted, folder: st
     named = [name_of(library, frame, wanted, place) for frame, place in zip(frames, places, strict=True)]
     if meeting := collisions(named):
         raise BadRequest(
-            f"Several pictures would be named {meeting[0]}: add {{number}} or {{name}} to the pattern of names."
+            sentence(
+                "Several pictures would be named {other}: add {{number}} or {{name}} to the pattern of names.",
+                other=meeting[0],
+            )
         )
     into = None if folder is None else folder_named(library, folder, "delivered")
     return [
@@ -55,20 +59,26 @@ def deliver_into(
     into = folder_named(library, folder, "delivered")
     first = into / name_of(library, frame, wanted, place)
     if first.exists() and not over:
-        raise Conflict(f"{first} exists already. Nothing was overwritten.")
+        raise Conflict(sentence("{first} exists already. Nothing was overwritten.", first=first))
     made = deliver(library, frame, wanted, place=place)
     files = [(into / name, data) for name, data in ((made.name, made.data), *made.beside)]
     for path, _ in files:
         if path.exists() and not over:
-            raise Conflict(f"{path} exists already. Nothing was overwritten.")
+            raise Conflict(sentence("{path} exists already. Nothing was overwritten.", path=path))
         if path.is_symlink() or path.is_dir():
-            raise Conflict(f"{path} is not a regular file. It was left as it is.")
+            raise Conflict(sentence("{path} is not a regular file. It was left as it is.", path=path))
     _check_room(into, sum(len(data) for _, data in files))
     for path, data in files:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
         except OSError as error:
-            raise LibraryTrouble(f"The folder {path.parent} cannot be created: {error.strerror or error}.") from error
+            raise LibraryTrouble(
+                sentence(
+                    "The folder {parent} cannot be created: {reason}.",
+                    parent=path.parent,
+                    reason=error.strerror or error,
+                )
+            ) from error
         write_whole(path, data)
     handed_over(library, frame, made.revision)
     return [path for path, _ in files]
@@ -78,7 +88,13 @@ def _check_room(folder: Path, size: int) -> None:
     """Raise LibraryTrouble when there is no room for so many bytes."""
     existing_folder = next(each for each in (folder, *folder.parents) if each.exists())
     if shutil.disk_usage(existing_folder).free < size:
-        raise LibraryTrouble(f"There is not enough space in {existing_folder}: {size / 1e6:.0f} MB are needed.")
+        raise LibraryTrouble(
+            sentence(
+                "There is not enough space in {existing_folder}: {megabytes:.0f} MB are needed.",
+                existing_folder=existing_folder,
+                megabytes=size / 1e6,
+            )
+        )
 
 
 def zipped(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator[bytes]:
@@ -134,7 +150,7 @@ def remember(library: Library, shoot_id: int, wanted: Wanted, folder: str | None
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
-            raise NotFound("This shoot no longer exists.")
+            raise NotFound(sentence("This shoot no longer exists."))
         shoot.delivery = {"wanted": wanted.model_dump(mode="json"), "folder": folder}
         session.add(shoot)
 
@@ -144,6 +160,6 @@ def last_time(library: Library, shoot_id: int) -> tuple[Wanted, str | None] | No
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
-            raise NotFound("This shoot no longer exists.")
+            raise NotFound(sentence("This shoot no longer exists."))
         delivery = shoot.delivery
     return None if delivery is None else (Wanted.model_validate(delivery["wanted"]), delivery["folder"])

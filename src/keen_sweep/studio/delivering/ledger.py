@@ -9,6 +9,7 @@ from sqlmodel import Session, col, select
 from keen_sweep.core.deliver.ledger import Entry, Ledger, Way
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.model.port import ModelFacts
+from keen_sweep.core.sentences import counted_sentence, sentence
 from keen_sweep.core.touch.dab import Brush
 from keen_sweep.document.stack import Sweep
 from keen_sweep.document.touch import Touch
@@ -26,7 +27,7 @@ WAYS_BY_MAKER = {
 }
 # Ways that are farther from a capture come first.
 WAYS_BY_DISTANCE = (Way.MODEL, Way.WOVEN, Way.BACKDROP, Way.REFLECTION, Way.CONTINUED, Way.BORROWED, Way.BY_HAND)
-BRUSH_NAMES = {Brush.CLONE: "Cloned", Brush.HEAL: "Healed", Brush.BRING_BACK: "Original brought back"}
+BRUSH_NAMES = {Brush.CLONE: "Cloned", Brush.HEAL: "Healed", Brush.BRING_BACK: sentence("Original brought back")}
 
 
 def ledger_of(library: Library, frame_id: int, revision_id: int | None = None) -> Ledger:
@@ -111,7 +112,9 @@ def _of_touches(current: OpenFrame, touches: Iterable[Touch]) -> list[Entry]:
         by_brush.setdefault(touch.brush, []).append(touch)
     out = []
     for brush, own in by_brush.items():
-        name = f"{BRUSH_NAMES[brush]}, {len(own)} {'stroke' if len(own) == 1 else 'strokes'}"
+        name = counted_sentence(
+            "{brush}, {count} stroke", "{brush}, {count} strokes", len(own), brush=BRUSH_NAMES[brush]
+        )
         out.append(Entry(name=name, way=Way.BY_HAND, share=_share(current, own)))
     return out
 

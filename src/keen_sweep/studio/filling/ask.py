@@ -9,6 +9,7 @@ from sqlmodel import col, func, select
 from keen_sweep.core.errors import BadMask, BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.check import check_mask
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
@@ -35,7 +36,7 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAULT
     with library.session() as session:
         busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN_STATES))).first()
         if busy is not None:
-            raise Conflict("This sweep is being filled. Wait for its takes, or cancel the fill.")
+            raise Conflict(sentence("This sweep is being filled. Wait for its takes, or cancel the fill."))
         seed = how.seed
         if seed is None:
             last = session.exec(select(func.max(Take.seed)).where(Take.sweep_id == sweep_id)).one()
@@ -77,12 +78,12 @@ def _check(current: OpenFrame, sweep: Sweep) -> None:
     check_seen(current.frame)
     mask = current.mask(sweep.id)
     if current.guard is not None and not mask.pixels.any() and current.mask(sweep.id, unguarded=True).pixels.any():
-        raise BadMask("The whole mark lies inside the guard: nothing can be filled.")
+        raise BadMask(sentence("The whole mark lies inside the guard: nothing can be filled."))
     check_mask(current.full(mask), current.frame.width, current.frame.height, sweep.method.may_cover_all)
     if not sweep.method.heeds_words:
         return
     if sweep.method is Method.MODEL and sweep.ground is not None:
-        raise BadRequest("A model cannot copy from an area. Use a hint, or fill with weave.")
+        raise BadRequest(sentence("A model cannot copy from an area. Use a hint, or fill with weave."))
 
 
 def run_of(library: Library, run_id: int) -> Run:
@@ -90,7 +91,7 @@ def run_of(library: Library, run_id: int) -> Run:
     with library.session() as session:
         run = session.get(Run, run_id)
     if run is None:
-        raise NotFound("This run no longer exists.")
+        raise NotFound(sentence("This run no longer exists."))
     return run
 
 
@@ -99,7 +100,7 @@ def cancel(library: Library, run_id: int) -> Run:
     with library.session(write=True) as session:
         run = session.get(Run, run_id)
         if run is None:
-            raise NotFound("This run no longer exists.")
+            raise NotFound(sentence("This run no longer exists."))
         if run.state is RunState.WAITING:
             run.state, run.ended_at = RunState.CANCELLED, now()
         elif run.state is RunState.RUNNING:

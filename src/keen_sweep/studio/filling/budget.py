@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from sqlmodel import Session, col, func, select
 
 from keen_sweep.core.errors import NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Payment, Run, Shoot
 from keen_sweep.store.words import EventKind
@@ -19,7 +20,7 @@ def set_budget(library: Library, shoot_id: int, credits: float | None) -> None:
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
-            raise NotFound("This shoot no longer exists.")
+            raise NotFound(sentence("This shoot no longer exists."))
         shoot.budget = credits
         session.add(shoot)
         note(session, EventKind.SHOOTS, shoot=shoot_id)

@@ -18,6 +18,7 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.progress import Progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Sweep
 from keen_sweep.settings import Settings
 from keen_sweep.store.library import Library
@@ -89,7 +90,7 @@ def _engine(current: OpenFrame, sweep: Sweep, plan: FillPlan, progress: Progress
     local = FlatEngine(plan.method) if Settings().engine == "flat" else engine
     if plan.by is not FilledBy.BORROWING_FIRST:
         return local
-    progress(0.0, "aligning sister frames")
+    progress(0.0, sentence("aligning sister frames"))
     sisters = sisters_of(current, sweep.id)
     return BorrowFirst(sisters, local) if sisters else local
 
@@ -97,10 +98,10 @@ def _engine(current: OpenFrame, sweep: Sweep, plan: FillPlan, progress: Progress
 def _sisters(current: OpenFrame, sweep: Sweep) -> list[Sister]:
     """The sisters to borrow from. Raises BadMask when there are none."""
     if len(series_of(current.library, current.frame.id)) == 1:
-        raise BadMask("This shoot has only one picture, so there is no frame to borrow from.")
+        raise BadMask(sentence("This shoot has only one picture, so there is no frame to borrow from."))
     sisters = sisters_of(current, sweep.id)
     if not sisters:
-        raise BadMask("No neighbouring frame shows the same place, so there is nothing to borrow from.")
+        raise BadMask(sentence("No neighbouring frame shows the same place, so there is nothing to borrow from."))
     return sisters
 
 

@@ -13,6 +13,7 @@ from keen_sweep.core.errors import ModelTrouble
 from keen_sweep.core.fill.inventing import needs_inventing
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.mask.parts import parts_of
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
@@ -61,7 +62,9 @@ class FillPlan:
 
     def without_model(self, error: ModelTrouble) -> FillPlan:
         """The plan after the model failed that auto had chosen."""
-        return replace(self, by=FilledBy.LOCAL, model=None, why=f"{self.why}; but {error}")
+        return replace(
+            self, by=FilledBy.LOCAL, model=None, why=sentence("{why}; but {error}", why=self.why, error=error)
+        )
 
 
 def plan_fill(
@@ -102,7 +105,7 @@ def plan_fill(
         return FillPlan(FilledBy.BORROWING, method)
     if method is Method.MODEL:
         if sweep.model is None:
-            raise ModelTrouble("Choose a model for this fill. Models are registered on the page Models.")
+            raise ModelTrouble(sentence("Choose a model for this fill. Models are registered on the page Models."))
         return FillPlan(FilledBy.MODEL, method, model_of(current.library, sweep.model))
     if method is not Method.AUTO:
         return FillPlan(FilledBy.LOCAL, method)
@@ -119,7 +122,11 @@ def _model_for_auto(library: Library, below: Pixels, hole: Bools) -> tuple[Regis
     if not allowed or _radius(hole) <= NARROW_RADIUS_PX:
         return None
     verdict = needs_inventing(below, hole)
-    return (allowed[0], f"auto chose {allowed[0].name}: {verdict.why}") if verdict.needed else None
+    return (
+        (allowed[0], sentence("auto chose {name}: {why}", name=allowed[0].name, why=verdict.why))
+        if verdict.needed
+        else None
+    )
 
 
 def _may_borrow(current: OpenFrame, sweep: Sweep, hole: Bools, quality: Quality) -> bool:

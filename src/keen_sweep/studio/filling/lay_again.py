@@ -15,6 +15,7 @@ from keen_sweep.core.fill.input_crop import CROP_STEP_PX
 from keen_sweep.core.fill.lay_again import lay_take_again
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.fill.version_transform import transfer_take
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY
 from keen_sweep.document.stack import Behind, Stack
 from keen_sweep.store.library import Library
@@ -59,7 +60,7 @@ def lay_again(library: Library, frame_id: int) -> Followed:
                 now = now.changed(sweep.id, pick=pick, behind=None)
         return now
 
-    change(library, frame_id, "lay fills again", edit)
+    change(library, frame_id, sentence("lay fills again"), edit)
     return Followed(len(laid), tuple(left))
 
 
@@ -76,14 +77,14 @@ def fill_anew(library: Library, frame_id: int) -> Followed:
             left.append((sweep.name, str(error)))
             continue
         done.append(sweep.id)
-    _forget(library, frame_id, "fill anew", done)
+    _forget(library, frame_id, sentence("fill anew"), done)
     return Followed(len(done), tuple(left))
 
 
 def let_go(library: Library, frame_id: int) -> int:
     """Forget which fills are out of step: their sweeps are to be filled anew; how many there were."""
     behind = [sweep.id for sweep in open_frame(library, frame_id).stack.sweeps if sweep.behind is not None]
-    _forget(library, frame_id, "discard fills out of step", behind)
+    _forget(library, frame_id, sentence("discard fills out of step"), behind)
     return len(behind)
 
 
@@ -103,11 +104,11 @@ def lay_on_top(library: Library, frame_id: int, sweep_id: str) -> Revision | Non
     current = open_frame(library, frame_id)
     sweep = current.stack.sweep(sweep_id)
     if sweep.pick is None:
-        raise BadRequest("This sweep has no take yet.")
+        raise BadRequest(sentence("This sweep has no take yet."))
     laid = _laid(current, current.stack, sweep_id, Behind(patch=sweep.pick, provisional=sweep.provisional))
     if sweep.provisional:
         return None
-    return change(library, frame_id, "lay again", lambda stack: stack.changed(sweep_id, pick=laid))
+    return change(library, frame_id, sentence("lay again"), lambda stack: stack.changed(sweep_id, pick=laid))
 
 
 def _forget(library: Library, frame_id: int, title: str, sweep_ids: Sequence[str]) -> None:

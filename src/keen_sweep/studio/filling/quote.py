@@ -15,6 +15,7 @@ from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.fill.model.sections import sections_of, sizes_of
 from keen_sweep.core.mask.areas import areas_of
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Sweep
 from keen_sweep.remote.patience import Patience
 from keen_sweep.store.library import Library
@@ -79,20 +80,48 @@ def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost,
     """Raise ModelTrouble unless the cost, of all takes that were asked for, was agreed to and lies within the limits of
     model and shoot. What was paid before a run was broken off is not due again."""
     due = max(cost.credits - agreement.paid, 0.0)
-    spent = f"{in_credits(agreement.paid)} spent so far." if agreement.paid else "Nothing was spent."
+    spent = (
+        sentence("{credits} spent so far.", credits=in_credits(agreement.paid))
+        if agreement.paid
+        else sentence("Nothing was spent.")
+    )
     if due > agreement.left:
         more = " more" if agreement.paid else ""
-        said = f"and {agreement.left:g} were accepted" if agreement.left or more else "and this was not accepted"
-        raise ModelTrouble(f"This fill costs {in_credits(due)}{more} {said}. {spent}", "price")
+        said = (
+            sentence("and {left:g} were accepted", left=agreement.left)
+            if agreement.left or more
+            else sentence("and this was not accepted")
+        )
+        raise ModelTrouble(
+            sentence(
+                "This fill costs {credits}{more} {said}. {spent}",
+                credits=in_credits(due),
+                more=more,
+                said=said,
+                spent=spent,
+            ),
+            "price",
+        )
     if row.most_credits is not None and cost.credits > row.most_credits:
         raise ModelTrouble(
-            f"This fill costs {in_credits(cost.credits)}; {row.name} may cost {row.most_credits:g} a fill. {spent}",
+            sentence(
+                "This fill costs {credits}; {name} may cost {most_credits:g} a fill. {spent}",
+                credits=in_credits(cost.credits),
+                name=row.name,
+                most_credits=row.most_credits,
+                spent=spent,
+            ),
             "smaller",
         )
     left = budget_left(library, frame.shoot_id)
     if left is not None and due > left:
         raise ModelTrouble(
-            f"This fill costs {in_credits(due)}, and this shoot's budget has {left:g} left. {spent}",
+            sentence(
+                "This fill costs {credits}, and this shoot's budget has {left:g} left. {spent}",
+                credits=in_credits(due),
+                left=left,
+                spent=spent,
+            ),
             "credits",
         )
 
@@ -130,7 +159,12 @@ def quote(library: Library, frame_id: int, sweep_id: str, takes: int = 3, staged
         check_cost(library, current.frame, row, found, Agreement(found.credits, 0.0, takes))
         left = model_of(library, row.id).left
         if row.kind is ModelKind.SERVICE and left is not None and found.credits > left:
-            raise ModelTrouble(f"This fill costs {in_credits(found.credits)}, and {left:g} are left.", "credits")
+            raise ModelTrouble(
+                sentence(
+                    "This fill costs {credits}, and {left:g} are left.", credits=in_credits(found.credits), left=left
+                ),
+                "credits",
+            )
         return _quoted(library, current.frame, row, why, found)
     except KeenSweepError as error:
         return replace(_quoted(library, current.frame, row, why, found), problem=str(error), remedy=error.remedy)

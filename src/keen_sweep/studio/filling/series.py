@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Frame, Run, Take
@@ -136,7 +137,7 @@ def fill_frames(library: Library, frame_ids: Sequence[int], how: Fill = DEFAULT_
             except KeenSweepError as error:
                 refused.append(f"{frame.name}: {error}")
     if not runs and not refused:
-        raise BadRequest("Nothing in these frames is marked and unfilled.")
+        raise BadRequest(sentence("Nothing in these frames is marked and unfilled."))
     return runs, refused
 
 
@@ -149,13 +150,13 @@ def approve(library: Library, frame_id: int, frame_ids: Sequence[int], good: boo
         far = standings(session, frames)
         for frame in frames:
             if far[frame.id].filling:
-                raise Conflict(f"{frame.name} is still being filled. Wait for its takes.")
+                raise Conflict(sentence("{name} is still being filled. Wait for its takes.", name=frame.name))
         takes = _seen_first(session, frames) if good else {}
         picks = {sweep: session.get_one(Take, take).patch for sweep, take in takes.items()}
         refused = {} if good else newest(session, frames)
         edit = partial(_judged, frame_id, good, picks, refused)
         for other in frame_ids:
-            change(library, other, "approved" if good else "not approved", edit)
+            change(library, other, sentence("approved") if good else sentence("not approved"), edit)
 
 
 def _judged(frame_id: int, good: bool, picks: dict[str, str], refused: dict[str, int], stack: Stack) -> Stack:

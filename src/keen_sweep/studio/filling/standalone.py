@@ -20,6 +20,7 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.words.command import reply_to_order
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.progress import Progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
 from keen_sweep.studio.filling.fill import Fill
@@ -49,7 +50,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: StandaloneFill, progress: Pr
         if answer:
             raise BadRequest(answer)
     if (wanted.method is Method.BORROW) != bool(wanted.sisters):
-        raise BadRequest("Borrowing needs sister frames: use --method borrow together with --sister PHOTO.")
+        raise BadRequest(sentence("Borrowing needs sister frames: use --method borrow together with --sister PHOTO."))
     how = wanted.fill
     given = FillInput(
         below=below,
@@ -85,9 +86,9 @@ def _sister(below: Pixels, area: EightBit, path: Path) -> Sister:
     try:
         alignment = align(view_of(below), view_of(other.pixels))
     except NotTheSamePlace as error:
-        raise BadRequest(f"{path} does not show the same place.") from error
+        raise BadRequest(sentence("{path} does not show the same place.", path=path)) from error
     window = surroundings_in(other.pixels, alignment, box_of(area))
     if window.empty:
-        raise BadRequest(f"{path} does not show what is marked.")
+        raise BadRequest(sentence("{path} does not show what is marked.", path=path))
     cut = other.pixels[window.slices]
     return Sister(path.stem, cut, alignment.cut_other(window), people_in(cut))

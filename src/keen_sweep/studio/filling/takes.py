@@ -10,6 +10,7 @@ from keen_sweep import __version__
 from keen_sweep.core.errors import Cancelled, NotFound
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
 from keen_sweep.store.words import EventKind
@@ -38,7 +39,7 @@ def take_by(session: Session, take_id: int) -> Take:
     """A take by its number. Raises NotFound."""
     take = session.get(Take, take_id)
     if take is None:
-        raise NotFound("This take no longer exists.")
+        raise NotFound(sentence("This take no longer exists."))
     return take
 
 
@@ -58,7 +59,7 @@ def keep_take(
     with library.session() as session:
         frame = session.get(Frame, frame_id)
         if frame is None:
-            raise Cancelled("The picture has been removed.")
+            raise Cancelled(sentence("The picture has been removed."))
         row = Take(
             frame_id=frame_id,
             sweep_id=sweep_id,

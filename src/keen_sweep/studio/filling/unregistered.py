@@ -10,6 +10,7 @@ from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import DEFAULT_KNOBS
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.words import ModelKind
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.quote import cost_of
@@ -28,5 +29,11 @@ def engine_at(place: str, mask: EightBit, how: Fill, key: SecretStr) -> ModelEng
     service = ServiceModel(place, key)
     price = cost_of(Limited(service, service.name, None), mask > 0, how.takes, how.staged, DEFAULT_KNOBS).credits
     if price > how.credits:
-        raise BadRequest(f"{service.name} asks {price:g} credits for this. Add --credits {price:g} to accept.")
+        raise BadRequest(
+            sentence(
+                "{name} asks {price:g} credits for this. Add --credits {price:g} to accept.",
+                name=service.name,
+                price=price,
+            )
+        )
     return ModelEngine(service)

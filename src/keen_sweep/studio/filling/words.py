@@ -9,6 +9,7 @@ from sqlmodel import col, select
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.words.command import hint_as_description, reply_to_order
 from keen_sweep.core.fill.words.understood import interpret_hints
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Ground, Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
@@ -22,13 +23,13 @@ MAX_TAKES = 400
 def set_hint(library: Library, frame_id: int, sweep_id: str, hint: str) -> Revision:
     """What should be seen there, in words; empty is the background."""
     words = " ".join(hint.split())
-    return change(library, frame_id, "hint", lambda stack: stack.changed(sweep_id, hint=words))
+    return change(library, frame_id, sentence("hint"), lambda stack: stack.changed(sweep_id, hint=words))
 
 
 def set_avoid(library: Library, frame_id: int, sweep_id: str, avoid: str) -> Revision:
     """What must not be seen there, in words."""
     words = " ".join(avoid.split())
-    return change(library, frame_id, "avoid", lambda stack: stack.changed(sweep_id, avoid=words))
+    return change(library, frame_id, sentence("avoid"), lambda stack: stack.changed(sweep_id, avoid=words))
 
 
 def set_ground(library: Library, frame_id: int, sweep_id: str, ground: Ground | None) -> Revision:
@@ -39,7 +40,7 @@ def set_ground(library: Library, frame_id: int, sweep_id: str, ground: Ground | 
     def edit(stack: Stack) -> Stack:
         return stack.changed(sweep_id, ground=ground)
 
-    return change(library, frame_id, "draw from" if ground else "draw from anywhere", edit)
+    return change(library, frame_id, sentence("draw from") if ground else sentence("draw from anywhere"), edit)
 
 
 def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
@@ -50,8 +51,8 @@ def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
         answer = reply_to_order(words)
         if answer:
             what = hint_as_description(words)
-            meant = f"\u201c{what}\u201d" if what else "the background"
-            return f"Read as {meant}. {answer}"
+            meant = f"\u201c{what}\u201d" if what else sentence("the background")
+            return sentence("Read as {meant}. {answer}", meant=meant, answer=answer)
     if not sweep.method.weaves or not (sweep.hint or sweep.avoid):
         return ""
     hole = current.full(current.mask(sweep_id, unguarded=True)) > 0

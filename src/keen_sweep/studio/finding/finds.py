@@ -17,6 +17,7 @@ from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import Shape
 from keen_sweep.core.scout.found import Belonging, FindKind, Found
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.mark import Drawn, Mark
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import AlwaysTicked, Find, Frame
@@ -34,7 +35,7 @@ SAME_OVERLAP = 0.5
 # Points of outlines that are kept.
 CACHED_POINTS = 2_000_000
 # Reason of finds that the photographer added.
-BY_HAND_REASON = "added by hand"
+BY_HAND_REASON = sentence("added by hand")
 
 
 @dataclass(frozen=True)
@@ -171,7 +172,7 @@ def change_find(library: Library, frame_id: int, find_id: int, change: FindChang
         frame = frame_of(session, frame_id)
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id:
-            raise NotFound("This find no longer exists: its scout has searched again.")
+            raise NotFound(sentence("This find no longer exists: its scout has searched again."))
         if change.goes is not None:
             row.goes = change.goes
         if change.always is not None and row.what:
@@ -183,7 +184,7 @@ def change_find(library: Library, frame_id: int, find_id: int, change: FindChang
             row.with_also = [kind for kind in change.also if kind in known]
         if more:
             if len(row.shapes) + len(more) > MAX_SHAPES:
-                raise BadRequest(f"A mark holds at most {MAX_SHAPES} strokes.")
+                raise BadRequest(sentence("A mark holds at most {max_shapes} strokes.", max_shapes=MAX_SHAPES))
             row.shapes = [*row.shapes, *more]
         session.add(row)
         note(session, EventKind.FINDS, shoot=frame.shoot_id, frame=frame_id)

@@ -11,6 +11,7 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.scout.found import FindKind
+from keen_sweep.core.sentences import counted_sentence, sentence
 from keen_sweep.document.mark import Drawn, Mark
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
@@ -64,7 +65,7 @@ def keep_finds(
     groups = _groups(open_frame(library, frame_id), find_ids)
     rows = [row for group in groups for row in group]
     if not rows:
-        raise BadRequest("Choose at least one find to keep.")
+        raise BadRequest(sentence("Choose at least one find to keep."))
     ids = [uuid4().hex for _ in groups]
 
     def edit(stack: Stack) -> Stack:
@@ -73,7 +74,12 @@ def keep_finds(
         return stack
 
     with library.together(), library.session() as session:
-        revision = change(library, frame_id, f"keep {len(rows)} find{'s' if len(rows) > 1 else ''}", edit)
+        revision = change(
+            library,
+            frame_id,
+            counted_sentence("keep {count} find", "keep {count} finds", len(rows)),
+            edit,
+        )
         for sweep_id, group in zip(ids, groups, strict=True):
             for row in group:
                 row.sweep_id = sweep_id
@@ -98,7 +104,7 @@ def _sweep(sweep_id: str, group: Sequence[Find], number: int, belongings: bool) 
         known = also_of(row)
         shapes += [area for kind, area in known.items() if belongings or kind in row.with_also]
     first = group[0]
-    name = f"{len(group)} specks" if len(group) > 1 else first.name or f"Sweep {number}"
+    name = f"{len(group)} specks" if len(group) > 1 else first.name or sentence("Sweep {number}", number=number)
     method = Method.BACKDROP if first.kind is FindKind.BACKDROP else Method.AUTO
     mark = Mark(shapes=tuple(shapes))
     return Sweep(id=sweep_id, name=name, mark=mark, method=method, together=first.kind.stays_one)
@@ -113,7 +119,7 @@ def keep_dust_everywhere(library: Library, frame_id: int, find_ids: Sequence[int
         frame = frame_of(session, frame_id)
         chosen = [row for row in session.exec(select(Find).where(col(Find.id).in_(find_ids))) if row.kind.is_dust]
         if not chosen:
-            raise BadRequest("Choose the specks that are dust.")
+            raise BadRequest(sentence("Choose the specks that are dust."))
         elsewhere: dict[int, list[int]] = {}
         for others in specks_elsewhere(session, frame):
             ids = [o.id for o in others if any(same_place(row, o) for row in chosen)]

@@ -10,6 +10,7 @@ from keen_sweep.core.errors import BadMask
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.core.scout.people import person_in
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find
 from keen_sweep.store.words import EventKind
@@ -23,11 +24,11 @@ def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
     current = open_frame(library, frame_id)
     inside = box.intersect(current.box)
     if inside.empty:
-        raise BadMask("This box lies outside the picture.")
+        raise BadMask(sentence("This box lies outside the picture."))
     window = inside.grow(max(inside.width, inside.height), current.box)
     mask = person_in(np.asarray(current.pyramid.window(window)), inside.relative_to(window))
     if mask is None:
-        raise BadMask("Nobody was found in this box. Paint them by hand.")
+        raise BadMask(sentence("Nobody was found in this box. Paint them by hand."))
     back = Box(x=-window.x, y=-window.y, width=1, height=1)
     area = as_area(type(mask)(mask.box.relative_to(back), mask.pixels), library.files.add)
     with library.session() as session:
@@ -37,7 +38,7 @@ def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
             frame_id=frame_id,
             original=current.frame.original,
             kind=FindKind.PEOPLE,
-            name=f"Person {max(numbers, default=0) + 1}",
+            name=sentence("Person {number}", number=max(numbers, default=0) + 1),
             shapes=[area.model_dump(mode="json")],
             confidence=1.0,
             reason=BY_HAND_REASON,

@@ -7,6 +7,7 @@ from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.mark import Drawn, Mark
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Revision
@@ -28,7 +29,7 @@ def protect(library: Library, frame_id: int, find_id: int) -> Revision:
     with library.session() as session:
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id or row.original != current.frame.original:
-            raise NotFound("This find no longer exists: its scout has searched again.")
+            raise NotFound(sentence("This find no longer exists: its scout has searched again."))
     return _guarded(current, shapes_of_find(row), f"{row.name}: protected")
 
 

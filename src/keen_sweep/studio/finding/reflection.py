@@ -13,6 +13,7 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.separation import MIN_ADDED_LIGHT, evidence_of
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.mark import Mark
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
@@ -24,7 +25,7 @@ EVIDENCE_PIXELS = 1_500_000
 # Time the best version takes (docs/scouts.md).
 SECONDS_PER_MEGAPIXEL = 0.6
 # What works where this does not.
-ALTERNATIVE_ADVICE = "For a sharp reflection, mark it, and borrow from another frame or fill it."
+ALTERNATIVE_ADVICE = sentence("For a sharp reflection, mark it, and borrow from another frame or fill it.")
 
 
 @dataclass(frozen=True)
@@ -51,7 +52,7 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
     seconds = max(window.area / 1e6 * SECONDS_PER_MEGAPIXEL, 0.5)
     worth = evidence >= MIN_ADDED_LIGHT
     if not worth and not anyway:
-        text = f"No soft, even light was found. {ALTERNATIVE_ADVICE}"
+        text = sentence("No soft, even light was found. {alternative_advice}", alternative_advice=ALTERNATIVE_ADVICE)
         return Answer(False, text, None, seconds)
     made = sweep_id or uuid4().hex
     whole = as_area(Mask(window, np.full((window.height, window.width), 255, np.uint8)), library.files.add)
@@ -62,9 +63,11 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
         mark = Mark(shapes=(whole,))
         return stack.with_layer(Sweep(id=made, name="Reflection", mark=mark, method=Method.REFLECTION, together=True))
 
-    change(library, frame_id, "remove a reflection", edit)
-    text = (
-        f"About {evidence:.0%} of soft light can be removed. It may come from glass, but mist and pale things look the "
-        f"same. Compare, and press L to see what is removed. {ALTERNATIVE_ADVICE}"
+    change(library, frame_id, sentence("remove a reflection"), edit)
+    text = sentence(
+        "About {evidence:.0%} of soft light can be removed. It may come from glass, but mist and pale things look the "
+        "same. Compare, and press L to see what is removed. {alternative_advice}",
+        evidence=evidence,
+        alternative_advice=ALTERNATIVE_ADVICE,
     )
     return Answer(worth, text, made, seconds)

@@ -13,6 +13,7 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.mark import Mark
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
@@ -35,7 +36,7 @@ def add_frame(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
     """
     with library.session() as session:
         if session.get(Shoot, shoot_id) is None:
-            raise NotFound("This shoot no longer exists.")
+            raise NotFound(sentence("This shoot no longer exists."))
     picture = read_picture(file)
     original = library.files.take_in(file)
     if not (library.views / original).exists():
@@ -60,8 +61,8 @@ def add_frame(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
 
 def _title(picture: Picture) -> str:
     if ledger_in(picture.metadata.xmp) is not None:
-        return "as delivered by Keen Sweep before"
-    return f"as shot, {picture.converted}" if picture.converted else "as shot"
+        return sentence("as delivered by Keen Sweep before")
+    return sentence("as shot, {converted}", converted=picture.converted) if picture.converted else sentence("as shot")
 
 
 def _as_brought(library: Library, picture: Picture) -> Stack:
@@ -73,7 +74,7 @@ def _as_brought(library: Library, picture: Picture) -> Stack:
         return Stack()
     box = box_of(clear > 0)
     area = as_area(Mask(box, clear[box.slices]), library.files.add)
-    return Stack().with_layer(Sweep(id=uuid4().hex, name="Transparent area", mark=Mark(shapes=(area,))))
+    return Stack().with_layer(Sweep(id=uuid4().hex, name=sentence("Transparent area"), mark=Mark(shapes=(area,))))
 
 
 def remove_frame(library: Library, frame_id: int) -> None:
@@ -81,10 +82,14 @@ def remove_frame(library: Library, frame_id: int) -> None:
     with library.session() as session:
         frame = session.get(Frame, frame_id)
         if frame is None:
-            raise NotFound("This picture no longer exists.")
+            raise NotFound(sentence("This picture no longer exists."))
         check_seen(frame)
         shoot = session.get_one(Shoot, frame.shoot_id)
-        trash = Shoot(name=f"{frame.name} of {shoot.name}"[:200], gone_at=moment(session), part_of=shoot.id)
+        trash = Shoot(
+            name=sentence("{frame} of {shoot}", frame=frame.name, shoot=shoot.name)[:200],
+            gone_at=moment(session),
+            part_of=shoot.id,
+        )
         session.add(trash)
         session.flush()
         frame.shoot_id = trash.id

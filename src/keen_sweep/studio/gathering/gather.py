@@ -12,6 +12,7 @@ from uuid import uuid4
 from sqlmodel import select
 
 from keen_sweep.core.errors import AlreadyThere, BadRequest, KeenSweepError, LibraryTrouble
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.files import content_hash
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
@@ -31,7 +32,7 @@ def gather(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
 
 
 def _there_already(name: str) -> str:
-    return f"This picture is already in the shoot, as {name}."
+    return sentence("This picture is already in the shoot, as {name}.", name=name)
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,7 @@ class Gathered:
 def files_in(folder: Path) -> list[Path]:
     """All files of a folder and of those in it, but hidden ones, in the order of their names. Raises BadRequest."""
     if not folder.is_dir():
-        raise BadRequest(f"There is no folder {folder}.")
+        raise BadRequest(sentence("There is no folder {folder}.", folder=folder))
     found = [
         each
         for each in folder.rglob("*")
@@ -78,7 +79,9 @@ def gather_folder(library: Library, shoot_id: int, files: list[Path]) -> Iterato
             try:
                 shutil.copyfile(file, part)
             except OSError as error:
-                raise LibraryTrouble(f"It cannot be copied: {error.strerror or error}.") from error
+                raise LibraryTrouble(
+                    sentence("It cannot be copied: {reason}.", reason=error.strerror or error)
+                ) from error
             yield Gathered(file, gather(library, shoot_id, file.name, part))
         except AlreadyThere as error:
             yield Gathered(file, None, str(error), known=True)

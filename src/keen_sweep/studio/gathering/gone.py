@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from sqlmodel import Session, col, func, select
 
 from keen_sweep.core.errors import Conflict, NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.room import free_files, names_by_shoot
@@ -45,14 +46,14 @@ def bring_back(library: Library, shoot_id: int) -> None:
     with library.session(write=True) as session:
         row = session.get(Shoot, shoot_id)
         if row is None or row.gone_at is None:
-            raise NotFound("This can no longer be brought back.")
+            raise NotFound(sentence("This can no longer be brought back."))
         if row.part_of is None:
             row.gone_at = None
             session.add(row)
         else:
             home = session.get(Shoot, row.part_of)
             if home is None or home.gone_at is not None:
-                raise Conflict("The shoot of this picture was deleted too. Bring the shoot back first.")
+                raise Conflict(sentence("The shoot of this picture was deleted too. Bring the shoot back first."))
             for frame in session.exec(select(Frame).where(Frame.shoot_id == row.id)):
                 frame.shoot_id = home.id
                 session.add(frame)

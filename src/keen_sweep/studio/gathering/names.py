@@ -7,6 +7,7 @@ import unicodedata
 from natsort import natsort_keygen, ns
 
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 # A sort key under which frame 9 comes before frame 10, and a folder's pictures before those of the next.
 natural = natsort_keygen(alg=ns.IGNORECASE | ns.PATH)
@@ -16,5 +17,5 @@ def named(name: str, what: str) -> str:
     """A name without control characters. Raises BadRequest when nothing is left; what: whose name it is."""
     kept = "".join(c for c in name if unicodedata.category(c)[0] != "C").strip()
     if not kept:
-        raise BadRequest(f"A {what} needs a name.")
+        raise BadRequest(sentence("A {what} needs a name.", what=what))
     return kept[:200]

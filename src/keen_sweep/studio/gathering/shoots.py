@@ -5,6 +5,7 @@ from __future__ import annotations
 from sqlmodel import col, select
 
 from keen_sweep.core.errors import NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Shoot
 from keen_sweep.store.words import EventKind
@@ -28,7 +29,7 @@ def rename_shoot(library: Library, shoot_id: int, name: str) -> Shoot:
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
-            raise NotFound("This shoot no longer exists.")
+            raise NotFound(sentence("This shoot no longer exists."))
         shoot.name = named(name, "shoot")
         session.add(shoot)
         note(session, EventKind.SHOOTS, shoot=shoot_id)
@@ -40,7 +41,7 @@ def delete_shoot(library: Library, shoot_id: int) -> None:
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
-            raise NotFound("This shoot no longer exists.")
+            raise NotFound(sentence("This shoot no longer exists."))
         shoot.gone_at = moment(session)
         call_off(session, session.exec(select(Frame.id).where(Frame.shoot_id == shoot_id)).all())
         session.add(shoot)
@@ -52,7 +53,7 @@ def shoot_of(library: Library, shoot_id: int) -> tuple[Shoot, list[Frame]]:
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None or shoot.gone_at is not None:
-            raise NotFound("This shoot no longer exists.")
+            raise NotFound(sentence("This shoot no longer exists."))
         frames = session.exec(select(Frame).where(Frame.shoot_id == shoot_id)).all()
     return shoot, sorted(frames, key=lambda f: natural(f.name))
 

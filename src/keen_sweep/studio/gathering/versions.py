@@ -10,6 +10,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import AlreadyThere, BadRequest, NotTheSamePlace
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY, Similarity, similarity_between
 from keen_sweep.core.series.view import view_of
 from keen_sweep.store.files import content_hash
@@ -43,7 +44,7 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
     """
     current = open_frame(library, frame_id)
     if content_hash(file) == current.frame.original:
-        raise AlreadyThere("This file is already the current version.")
+        raise AlreadyThere(sentence("This file is already the current version."))
     picture = read_picture(file)
     lies = _lies(current, picture)
     following = Following(current, lies, Box(x=0, y=0, width=picture.width, height=picture.height))
@@ -55,13 +56,13 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
         check_seen(frame)
         present = revision_of(session, frame)
         if frame.original != current.frame.original:
-            raise BadRequest("Another version has been taken up since. Look at it first.")
+            raise BadRequest(sentence("Another version has been taken up since. Look at it first."))
         stack = following.stack(seen_stack(session, frame, present))
         following.finds(session, frame_id, frame.original, original)
         frame.original, frame.format, frame.depth = original, picture.format, picture.depth
         frame.width, frame.height = picture.width, picture.height
         shown = named(PurePosixPath(name.replace("\\", "/")).name, "picture")
-        remarks = [f"newer version, {shown}", *_told(lies, current.box, picture)]
+        remarks = [sentence("newer version, {shown}", shown=shown), *_told(lies, current.box, picture)]
         if picture.converted:
             remarks.append(picture.converted)
         revision = revised(session, present, stack, frame, ", ".join(remarks))
@@ -78,9 +79,13 @@ def _lies(current: OpenFrame, picture: Picture) -> Similarity:
     try:
         lies = similarity_between(one, other)
     except NotTheSamePlace as error:
-        raise BadRequest(f"This file cannot be a newer version: {error}. Add it as a new picture.") from error
+        raise BadRequest(
+            sentence("This file cannot be a newer version: {error}. Add it as a new picture.", error=error)
+        ) from error
     if not 1 / MAX_SCALE <= lies.scale <= MAX_SCALE:
-        raise BadRequest(f"This version is {lies.scale:.2g} times as large, so fills cannot follow.")
+        raise BadRequest(
+            sentence("This version is {scale:.2g} times as large, so fills cannot follow.", scale=lies.scale)
+        )
     return lies
 
 
@@ -90,9 +95,9 @@ def _told(lies: Similarity, before: Box, after: Picture) -> list[str]:
         return []
     out = []
     if abs(lies.turn) >= MIN_TURN_DEG:
-        out.append(f"turned by {abs(lies.turn):.1f}\N{DEGREE SIGN}")
+        out.append(sentence("turned by {degrees:.1f}\N{DEGREE SIGN}", degrees=abs(lies.turn)))
     if abs(lies.scale - 1) >= MIN_SCALE_CHANGE:
-        out.append(f"{lies.scale:.0%} of the size")
+        out.append(sentence("{scale:.0%} of the size", scale=lies.scale))
     if after.width * after.height < 0.999 * before.area * lies.scale**2:
         out.append("cropped")
     return out or ["moved"]

@@ -15,6 +15,7 @@ from keen_sweep.core.deliver.xmp import ledger_in
 from keen_sweep.core.errors import BadPicture, BadRequest, KeenSweepError, LibraryTrouble, NotFound
 from keen_sweep.core.photo.sniff import sniff
 from keen_sweep.core.photo.xmp_packet import packet_of
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.files import content_hash
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision, Shoot, WatchedFile
@@ -43,7 +44,7 @@ def watch(library: Library, shoot_id: int, folder: str | None) -> None:
     folder that is none, or the library's own."""
     path = None if folder is None else folder_named(library, folder, "developed")
     if path is not None and not path.exists():
-        raise BadRequest(f"There is no folder {path}.")
+        raise BadRequest(sentence("There is no folder {path}.", path=path))
     with library.session(write=True) as session:
         shoot = _shoot(session, shoot_id)
         if path is not None and str(path) == shoot.watched:
@@ -115,7 +116,7 @@ def look_at(library: Library, shoot_id: int, file: Path, frame: Frame) -> bool:
             take_up(library, frame.id, file.name, part)
             row.frame_id = frame.id
     except OSError as error:
-        row.left = f"It cannot be read: {error.strerror or error}."
+        row.left = sentence("It cannot be read: {reason}.", reason=error.strerror or error)
     except LibraryTrouble:
         # A full disk says nothing of the file: it is looked at again.
         raise
@@ -152,5 +153,5 @@ def _is_version(library: Library, file: Path, frame: Frame) -> bool:
 def _shoot(session: Session, shoot_id: int) -> Shoot:
     shoot = session.get(Shoot, shoot_id)
     if shoot is None:
-        raise NotFound("This shoot no longer exists.")
+        raise NotFound(sentence("This shoot no longer exists."))
     return shoot

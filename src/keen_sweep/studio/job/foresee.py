@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio.delivering.into import names_of
@@ -19,28 +20,53 @@ def foreseen(library: Library | None, job: Job) -> list[str]:
     folder."""
     files = files_in(job.gather.folder)
     if not files:
-        raise BadRequest(f"There is nothing in the folder {job.gather.folder}.")
+        raise BadRequest(sentence("There is nothing in the folder {folder}.", folder=job.gather.folder))
     known = shoot_of(library, job) if library is not None else None
     frames = [] if known is None else known[1]
     gathered = {frame.original for frame in frames}
     new = sum(hash_if_readable(file) not in gathered for file in files)
     kinds = ", ".join(job.scouts.kinds)
-    out = [f"gather {new} of {len(files)} files into {job.shoot}, {len(frames)} pictures are in it already"]
+    out = [
+        sentence(
+            "gather {new} of {count} files into {shoot}, {pictures} pictures are in it already",
+            new=new,
+            count=len(files),
+            shoot=job.shoot,
+            pictures=len(frames),
+        )
+    ]
     if library is None or not frames:
-        out.append(f"look in each for {kinds}")
+        out.append(sentence("look in each for {kinds}", kinds=kinds))
     else:
         out += _known(library, job, frames, new)
     wanted = {
-        "clean": "the first take without snags",
-        "first": "the first take",
-        "none": "none: somebody chooses",
+        "clean": sentence("the first take without snags"),
+        "first": sentence("the first take"),
+        "none": sentence("none: somebody chooses"),
     }
-    out.append(f"fill every sweep with {job.fill.takes} takes, {job.fill.quality}; pick {wanted[job.review.pick]}")
+    out.append(
+        sentence(
+            "fill every sweep with {takes} takes, {quality}; pick {rule}",
+            takes=job.fill.takes,
+            quality=job.fill.quality,
+            rule=wanted[job.review.pick],
+        )
+    )
     if job.deliver is not None:
-        those = "all pictures" if job.deliver.undecided else "pictures of which everything is picked"
-        out.append(f"deliver {those} into {job.deliver.folder}, {job.deliver.kind}, as {job.deliver.pattern}")
+        those = (
+            sentence("all pictures") if job.deliver.undecided else sentence("pictures of which everything is picked")
+        )
+        out.append(
+            sentence(
+                "deliver {those} into {folder}, {kind}, as {pattern}",
+                those=those,
+                folder=job.deliver.folder,
+                kind=job.deliver.kind,
+                pattern=job.deliver.pattern,
+            )
+        )
     if job.report is not None:
-        out.append(f"report to {job.report.file}")
+        out.append(sentence("report to {file}", file=job.report.file))
     return out
 
 
@@ -57,9 +83,14 @@ def _known(library: Library, job: Job, frames: list[Frame], new: int) -> list[st
     waiting = sum(each.state is FrameState.TO_CHOOSE for each in far)
     looks += new * len(job.scouts.kinds)
     out = [
-        f"look {looks} times, for {', '.join(job.scouts.kinds)}",
-        f"keep {keeping} finds that are known, and what is found then; {empty} sweeps are not filled, "
-        f"{waiting} pictures wait for a pick",
+        sentence("look {looks} times, for {kinds}", looks=looks, kinds=", ".join(job.scouts.kinds)),
+        sentence(
+            "keep {keeping} finds that are known, and what is found then; {empty} sweeps are not filled, "
+            "{waiting} pictures wait for a pick",
+            keeping=keeping,
+            empty=empty,
+            waiting=waiting,
+        ),
     ]
     if job.deliver is not None and not new:
         named = names_of(library, [frame.id for frame in frames], job.deliver.wanted, str(job.deliver.folder))

@@ -7,8 +7,10 @@ from datetime import datetime
 from html import escape
 
 from keen_sweep.core.box import Box
+from keen_sweep.core.deliver.ledger_pages import paragraph
 from keen_sweep.core.photo import jpeg
 from keen_sweep.core.photo.picture import Picture
+from keen_sweep.core.sentences import counted_sentence, sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio.job.plan import Job
@@ -35,18 +37,21 @@ def page_of(library: Library, job: Job, done: Done, at: datetime) -> str:
     """The report of a job that has ended."""
     wants_an_eye = {*done.undecided, *done.trouble}
     groups = (
-        ("To look at", [frame for frame in done.frames if frame.id in wants_an_eye]),
-        ("Done", [frame for frame in done.frames if frame.id not in wants_an_eye]),
+        (sentence("To look at"), [frame for frame in done.frames if frame.id in wants_an_eye]),
+        (sentence("Done"), [frame for frame in done.frames if frame.id not in wants_an_eye]),
     )
     parts = [_refused(done)]
     for title, frames in groups:
         if frames:
             parts.append(f"<h2>{title}: {len(frames)}</h2>" + "".join(_frame(library, each, done) for each in frames))
     count = len(done.frames)
-    where = "" if job.deliver is None else f", {len(done.written)} delivered into {escape(str(job.deliver.folder))}"
+    counts = [counted_sentence("{count} picture", "{count} pictures", count)]
+    if job.deliver is not None:
+        folder = escape(str(job.deliver.folder))
+        counts.append(sentence("{count} delivered into {folder}", count=len(done.written), folder=folder))
     return (
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(job.shoot)}</title>'
-        f"<style>{PAGE_STYLE}</style><h1>{escape(job.shoot)}</h1><p>{count} picture{'' if count == 1 else 's'}{where}; "
+        f"<style>{PAGE_STYLE}</style><h1>{escape(job.shoot)}</h1><p>{', '.join(counts)}; "
         f"{at.strftime('%Y-%m-%d %H:%M')}, {done.seconds:.0f} s.</p>{''.join(parts)}</html>"
     )
 
@@ -55,7 +60,8 @@ def _refused(done: Done) -> str:
     if not done.refused:
         return ""
     rows = "".join(f"<li>{escape(each.file.name)}: {escape(each.why)}</li>" for each in done.refused)
-    return f"<h2>Files that could not be added: {len(done.refused)}</h2><ul>{rows}</ul>"
+    title = sentence("Files that could not be added: {count}", count=len(done.refused))
+    return f"<h2>{title}</h2><ul>{rows}</ul>"
 
 
 def _frame(library: Library, frame: Frame, done: Done) -> str:
@@ -66,21 +72,23 @@ def _frame(library: Library, frame: Frame, done: Done) -> str:
         own = takes.get(sweep.id, [])
         picked = next((each for each in own if each.take.patch == sweep.pick), None)
         if picked is not None:
-            said = f"{picked.take.method} take picked" + (f", review score {picked.worst:.1f}" if picked.worst else "")
+            said = sentence("{method} take picked", method=picked.take.method) + (
+                ", " + sentence("review score {worst:.1f}", worst=picked.worst) if picked.worst else ""
+            )
         elif own and sweep.as_shot:
-            said = f"{len(own)} takes, left as shot"
+            said = sentence("{count} takes, left as shot", count=len(own))
         elif own:
-            said = f"{len(own)} takes, none picked: each has snags"
-            said += "; one stands provisionally" if sweep.id in far.provisional else ""
+            said = sentence("{count} takes, none picked: each has snags", count=len(own))
+            said += "; " + sentence("one stands provisionally") if sweep.id in far.provisional else ""
         else:
-            said = "not filled"
+            said = sentence("not filled")
         rows.append(f"<li>{escape(sweep.name)}: {said}</li>")
     wrong = "".join(f'<p class="wrong">{escape(each)}</p>' for each in done.trouble.get(frame.id, []))
-    files = "".join(f"<p>{escape(each)}</p>" for each in done.written.get(frame.id, [])) or "<p>not delivered</p>"
-    found = f"<ul>{''.join(rows)}</ul>" if rows else "<p>Nothing to remove was found.</p>"
-    pictures = [_picture(library, now, Look(as_shot=True), "as shot")]
+    files = "".join(paragraph(each) for each in done.written.get(frame.id, [])) or paragraph(sentence("not delivered"))
+    found = f"<ul>{''.join(rows)}</ul>" if rows else paragraph(sentence("Nothing to remove was found."))
+    pictures = [_picture(library, now, Look(as_shot=True), sentence("as shot"))]
     if rows:
-        pictures.append(_picture(library, now, Look(), "as it is now"))
+        pictures.append(_picture(library, now, Look(), sentence("as it is now")))
     html = f"<h3>{escape(frame.name)}</h3>{wrong}{found}{files}"
     return f"<article><figure>{''.join(pictures)}</figure><div>{html}</div></article>"
 

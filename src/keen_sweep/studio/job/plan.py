@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_valida
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.scout.found import FindKind
+from keen_sweep.core.sentences import sentence
 from keen_sweep.studio.delivering.wanted import Wanted
 
 # Which take is picked: the first that is offered if the review has nothing to say of it, or else the next that it has
@@ -105,12 +106,16 @@ def job_from(file: Path) -> Job:
     try:
         job = Job.model_validate(tomllib.loads(file.read_text()))
     except OSError as error:
-        raise BadRequest(f"The job {file} cannot be read: {error.strerror or error}.") from error
+        raise BadRequest(
+            sentence("The job {file} cannot be read: {reason}.", file=file, reason=error.strerror or error)
+        ) from error
     except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-        raise BadRequest(f"The job {file} is not valid TOML: {error}.") from error
+        raise BadRequest(sentence("The job {file} is not valid TOML: {error}.", file=file, error=error)) from error
     except ValidationError as error:
         problems = [f"{'.'.join(map(str, each['loc']))}: {each['msg']}" for each in error.errors()]
-        raise BadRequest(f"The job {file} is not valid: {'; '.join(problems)}.") from error
+        raise BadRequest(
+            sentence("The job {file} is not valid: {problems}.", file=file, problems="; ".join(problems))
+        ) from error
     beside = file.expanduser().resolve().parent
     changes: dict[str, object] = {
         "gather": job.gather.model_copy(update={"folder": beside / job.gather.folder.expanduser()})

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from sqlmodel import col, func, select
 
 from keen_sweep.core.progress import Progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Scouting, Shoot
 from keen_sweep.store.words import OPEN_STATES, RunState
@@ -54,7 +55,7 @@ def run_job(library: Library, job: Job, progress: Progress) -> Done:
     shoot, frames, refused = stages.gather(library, job, progress)
     done = Done(shoot, frames, refused)
     stages.let_look(library, job, frames)
-    _work_off(library, Scouts(library), Scouting, frames, "searching for distractions", progress)
+    _work_off(library, Scouts(library), Scouting, frames, sentence("searching for distractions"), progress)
     _note_failures(library, Scouting, frames, done.trouble)
     unsearched = set(done.trouble)
     stages.keep(library, job.keep, frames, progress)
@@ -96,7 +97,9 @@ def _work_off(
             # The last of them may still be at what comes after its row has ended.
             if not left and not dispatcher.busy:
                 return
-            progress(1 - left / most, f"{doing}: {most - left} of {most}")
+            progress(
+                1 - left / most, sentence("{doing}: {number} of {most}", doing=doing, number=most - left, most=most)
+            )
             time.sleep(POLL_SECONDS)
     finally:
         dispatcher.stop()
@@ -113,4 +116,4 @@ def _note_failures(
     last = {(row.frame_id, row.sweep_id if isinstance(row, Run) else row.kind): row for row in rows}
     for (frame, _), row in last.items():
         if row.state is RunState.FAILED:
-            trouble.setdefault(frame, []).append(row.error or "It failed for an unknown reason.")
+            trouble.setdefault(frame, []).append(row.error or sentence("It failed for an unknown reason."))

@@ -6,6 +6,7 @@ from collections.abc import Collection, Sequence
 
 from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError
 from keen_sweep.core.progress import Progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Shoot
 from keen_sweep.store.words import RunState
@@ -35,12 +36,12 @@ def gather(library: Library, job: Job, progress: Progress) -> tuple[Shoot, list[
     """Pictures that are not in the shoot yet; and the files that are none. Raises BadRequest for an empty folder."""
     files = files_in(job.gather.folder)
     if not files:
-        raise BadRequest(f"There is nothing in the folder {job.gather.folder}.")
+        raise BadRequest(sentence("There is nothing in the folder {folder}.", folder=job.gather.folder))
     known = shoot_of(library, job)
     shoot = known[0] if known is not None else make_shoot(library, job.shoot)
     refused = []
     for number, each in enumerate(gather_folder(library, shoot.id, files), start=1):
-        progress(number / len(files), f"gathering: {number} of {len(files)}")
+        progress(number / len(files), sentence("gathering: {number} of {count}", number=number, count=len(files)))
         if each.frame is None and not each.known:
             refused.append(each)
     found = shoot_of(library, job)
@@ -59,7 +60,9 @@ def let_look(library: Library, job: Job, frames: Sequence[Frame]) -> None:
 def keep(library: Library, how: Keeping, frames: Sequence[Frame], progress: Progress) -> None:
     """Finds that go become sweeps, in one step for each frame."""
     for number, frame in enumerate(frames, start=1):
-        progress(number / len(frames), f"keeping finds: {number} of {len(frames)}")
+        progress(
+            number / len(frames), sentence("keeping finds: {number} of {pictures}", number=number, pictures=len(frames))
+        )
         if chosen := going(library, how, frame):
             keep_finds(library, frame.id, chosen)
 
@@ -97,7 +100,9 @@ def ask_fills(library: Library, how: Filling, frames: Sequence[Frame], trouble: 
 def choose(library: Library, how: Reviewing, frames: Sequence[Frame], progress: Progress) -> None:
     """Pick a take of every sweep that has none picked, where one may be."""
     for number, frame in enumerate(frames, start=1):
-        progress(number / len(frames), f"choosing: {number} of {len(frames)}")
+        progress(
+            number / len(frames), sentence("choosing: {number} of {pictures}", number=number, pictures=len(frames))
+        )
         _, far = standing_of(library, frame)
         waiting = [sweep for sweep in far.stack.sweeps if not sweep.pick and not sweep.as_shot]
         for sweep in waiting:
@@ -129,11 +134,19 @@ def deliver(
     if not how.over and last_time(library, shoot_id) != (wanted, into):
         existing = [each.name for each in names if each.there]
         if existing:
-            raise Conflict(f"{existing[0]} is already in {into}: set over = true, or choose another folder.")
+            raise Conflict(
+                sentence(
+                    "{file} is already in {into}: set over = true, or choose another folder.",
+                    file=existing[0],
+                    into=into,
+                )
+            )
     remember(library, shoot_id, wanted, into)
     written: dict[int, list[str]] = {}
     for number, (frame, named) in enumerate(zip(frames, names, strict=True), start=1):
-        progress(number / len(frames), f"delivering: {number} of {len(frames)}")
+        progress(
+            number / len(frames), sentence("delivering: {number} of {pictures}", number=number, pictures=len(frames))
+        )
         _, far = standing_of(library, frame)
         if (not far.state.is_decided or frame.id in unsearched) and not how.undecided:
             continue

@@ -18,6 +18,7 @@ from keen_sweep.core.mask.removable import Removable, fit_of, removable_mask
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.found.under import find_under
@@ -68,7 +69,7 @@ def _further(current: OpenFrame, rough: Mask) -> Mask:
 def _rough(current: OpenFrame, shape: Stroke | Outline) -> Mask:
     rough = mask_of([shape.model_copy(update={"erase": False})], current.box)
     if not rough.pixels.any():
-        raise BadMask("This mark lies outside the picture.")
+        raise BadMask(sentence("This mark lies outside the picture."))
     return rough
 
 

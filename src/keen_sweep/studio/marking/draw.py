@@ -9,6 +9,7 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.area import Area, area_from_bytes
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.shape import Shape, moved
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.mark import Drawn, Mark, filed, shapes_of
 from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
@@ -27,7 +28,7 @@ def taken_in(library: Library, shapes: Sequence[Shape]) -> tuple[Drawn | Area, .
         if isinstance(shape, Area):
             stored = area_from_bytes(library.files.read(shape.file))
             if stored.shape != (shape.box.height, shape.box.width):
-                raise BadRequest("An area of this mark does not fit its box.")
+                raise BadRequest(sentence("An area of this mark does not fit its box."))
     return filed(shapes, library.files.add)
 
 
@@ -36,15 +37,15 @@ def new_sweep(
 ) -> tuple[str, Revision]:
     """A new sweep on top of the stack, marked by some shapes; its id and the revision."""
     if not shapes or all(shape.erase for shape in shapes):
-        raise BadRequest("A new mark needs at least one stroke that adds.")
+        raise BadRequest(sentence("A new mark needs at least one stroke that adds."))
     mark = Mark(shapes=taken_in(library, shapes), fit=fit or Fit())
     sweep_id = uuid4().hex
 
     def edit(stack: Stack) -> Stack:
-        title = name.strip()[:80] or f"Sweep {next_number(stack)}"
+        title = name.strip()[:80] or sentence("Sweep {number}", number=next_number(stack))
         return stack.with_layer(Sweep(id=sweep_id, name=title, mark=mark))
 
-    return sweep_id, change(library, frame_id, "new mark", edit)
+    return sweep_id, change(library, frame_id, sentence("new mark"), edit)
 
 
 def add_shapes(library: Library, frame_id: int, sweep_id: str, shapes: Sequence[Shape]) -> Revision:
@@ -54,7 +55,11 @@ def add_shapes(library: Library, frame_id: int, sweep_id: str, shapes: Sequence[
     def edit(stack: Stack) -> Stack:
         mark = stack.sweep(sweep_id).mark
         if len(mark.shapes) + len(more) > MAX_SHAPES:
-            raise BadRequest(f"A mark holds at most {MAX_SHAPES} strokes: fill this one and start another.")
+            raise BadRequest(
+                sentence(
+                    "A mark holds at most {max_shapes} strokes: fill this one and start another.", max_shapes=MAX_SHAPES
+                )
+            )
         mark = mark.model_copy(update={"shapes": (*mark.shapes, *more)})
         return stack.changed(sweep_id, mark=mark, carried=put_right(stack.sweep(sweep_id)))
 
@@ -70,7 +75,7 @@ def clear_mark(library: Library, frame_id: int, sweep_id: str) -> Revision:
         mark = stack.sweep(sweep_id).mark
         return stack.changed(sweep_id, mark=mark.model_copy(update={"shapes": ()}), outdated=outdated)
 
-    return change(library, frame_id, "clear mark", edit)
+    return change(library, frame_id, sentence("clear mark"), edit)
 
 
 def refit(library: Library, frame_id: int, sweep_id: str, fit: Fit) -> Revision:
@@ -79,13 +84,13 @@ def refit(library: Library, frame_id: int, sweep_id: str, fit: Fit) -> Revision:
     def edit(stack: Stack) -> Stack:
         return stack.changed(sweep_id, mark=stack.sweep(sweep_id).mark.model_copy(update={"fit": fit}))
 
-    return change(library, frame_id, "adjust mask", edit)
+    return change(library, frame_id, sentence("adjust mask"), edit)
 
 
 def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, down: float) -> Revision:
     """A sweep's mark shifted by so many pixels; what was picked for the old place is picked no more."""
     if not across and not down:
-        raise BadRequest("Move it by at least a pixel.")
+        raise BadRequest(sentence("Move it by at least a pixel."))
     current, outdated = open_frame(library, frame_id), newest_take(library, frame_id, sweep_id)
 
     def edit(stack: Stack) -> Stack:
@@ -93,11 +98,11 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
         shapes = [moved(shape, across, down) for shape in shapes_of(mark.shapes, current.shelf)]
         mark = mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
         if not current.mask_of(mark, unguarded=True).pixels.any():
-            raise BadRequest("That would move the whole mark out of the picture.")
+            raise BadRequest(sentence("That would move the whole mark out of the picture."))
         carried = put_right(stack.sweep(sweep_id))
         return stack.changed(sweep_id, mark=mark, pick=None, as_shot=False, outdated=outdated, carried=carried)
 
-    return change(library, frame_id, "move sweep", edit)
+    return change(library, frame_id, sentence("move sweep"), edit)
 
 
 def put_right(sweep: Sweep) -> Carried | None:
@@ -110,15 +115,15 @@ def settle(library: Library, frame_id: int, sweep_id: str) -> Revision:
     return change(
         library,
         frame_id,
-        "confirm position",
+        sentence("confirm position"),
         lambda stack: stack.changed(sweep_id, carried=put_right(stack.sweep(sweep_id))),
     )
 
 
 def rename_sweep(library: Library, frame_id: int, sweep_id: str, name: str) -> Revision:
     if not name.strip():
-        raise BadRequest("A sweep needs a name.")
-    return change(library, frame_id, "rename", lambda stack: stack.changed(sweep_id, name=name.strip()[:80]))
+        raise BadRequest(sentence("A sweep needs a name."))
+    return change(library, frame_id, sentence("rename"), lambda stack: stack.changed(sweep_id, name=name.strip()[:80]))
 
 
 def next_number(stack: Stack) -> int:

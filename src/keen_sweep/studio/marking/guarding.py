@@ -11,6 +11,7 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import Shape
 from keen_sweep.core.mask.subject import subject_of
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.mark import Mark
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
@@ -26,7 +27,7 @@ def guard(library: Library, frame_id: int, shapes: Sequence[Shape], title: str =
 
     def edit(stack: Stack) -> Stack:
         if len(stack.guard) + len(more) > MAX_SHAPES:
-            raise BadRequest(f"A guard holds at most {MAX_SHAPES} strokes.")
+            raise BadRequest(sentence("A guard holds at most {max_shapes} strokes.", max_shapes=MAX_SHAPES))
         return stack.model_copy(update={"guard": (*stack.guard, *more)})
 
     return change(library, frame_id, title, edit)
@@ -37,14 +38,14 @@ def guard_subject(library: Library, frame_id: int) -> Revision:
     current = open_frame(library, frame_id)
     found = subject_of(current.pyramid.window(current.box))
     if found is None:
-        raise BadRequest("Nothing here stands out by its sharpness: paint the guard by hand.")
+        raise BadRequest(sentence("Nothing here stands out by its sharpness: paint the guard by hand."))
     tight = box_of(found.pixels > 0)
     placed = tight.moved(found.box.x, found.box.y)
     return guard(library, frame_id, [as_area(Mask(placed, found.pixels[tight.slices]), library.files.add)])
 
 
 def clear_guard(library: Library, frame_id: int) -> Revision:
-    return change(library, frame_id, "clear guard", lambda stack: stack.model_copy(update={"guard": ()}))
+    return change(library, frame_id, sentence("clear guard"), lambda stack: stack.model_copy(update={"guard": ()}))
 
 
 def guard_rings(library: Library, frame_id: int, revision_id: int | None = None) -> list[Ring]:

@@ -15,6 +15,7 @@ from keen_sweep.core.mask.fit import MASK_THRESHOLD, Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.mark import Mark
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
@@ -66,7 +67,7 @@ def flip(library: Library, frame_id: int, sweep_id: str) -> Revision:
     check_mask(flipped, current.frame.width, current.frame.height)
     box = box_of(flipped > 0)
     mark = Mark(shapes=(as_area(Mask(box, flipped[box.slices]), library.files.add),))
-    return change(library, frame_id, "flip mask", lambda stack: stack.changed(sweep_id, mark=mark))
+    return change(library, frame_id, sentence("flip mask"), lambda stack: stack.changed(sweep_id, mark=mark))
 
 
 def rings_at(

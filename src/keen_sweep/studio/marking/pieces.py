@@ -7,6 +7,7 @@ import numpy as np
 
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.pieces import PieceSize, mask_of_pieces
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.marking.cling import marked_as
@@ -29,5 +30,5 @@ def take_pieces(
     labels = current.shelf.pieces(current.frame.original, size)
     found = mask_of_pieces(labels, numbers, current.frame.width, current.frame.height)
     if not found.pixels.any():
-        raise BadRequest("There is no such piece in this picture.")
+        raise BadRequest(sentence("There is no such piece in this picture."))
     return marked_as(current, found, sweep_id, erase)

@@ -9,6 +9,7 @@ from pathlib import Path
 from keen_sweep.core.fill.model.facts import facts_path
 from keen_sweep.core.fill.model.port import Model
 from keen_sweep.core.progress import Progress, no_progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.remote.patience import Patience
 from keen_sweep.settings import Settings
 from keen_sweep.store.tables import RegisteredModel
@@ -36,7 +37,7 @@ def loaded(kind: ModelKind, place: Path, tick: Progress = no_progress) -> Model:
     global _kept  # noqa: PLW0603
     wanted = (kind, place, _stamp(place))
     if _kept is None or _kept[0] != wanted:
-        tick(0.0, "loading the model")
+        tick(0.0, sentence("loading the model"))
         _kept = None
         _kept = (wanted, OPENERS_BY_KIND[kind](place))
     return _kept[1]

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field, SecretStr
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.sentences import sentence
 from keen_sweep.remote.address import checked_address
 from keen_sweep.settings import Settings
 from keen_sweep.store.key_store import Keys
@@ -49,7 +50,7 @@ def model_of(library: Library, model_id: int | None) -> RegisteredModel:
 def row_of(session: Session, model_id: int | None) -> RegisteredModel:
     found = session.get(RegisteredModel, model_id) if model_id is not None else None
     if found is None:
-        raise NotFound("This model is not registered any more: choose another one.")
+        raise NotFound(sentence("This model is not registered any more: choose another one."))
     return found
 
 
@@ -57,7 +58,7 @@ def _only(session: Session, name: str, model_id: int | None) -> None:
     """Raise BadRequest when another model has this name: takes tell by it what made them."""
     other = session.exec(select(RegisteredModel).where(RegisteredModel.name == name)).first()
     if other is not None and other.id != model_id:
-        raise BadRequest(f"There is a model called {name} already.")
+        raise BadRequest(sentence("There is a model called {name} already.", name=name))
 
 
 def register(library: Library, name: str, kind: ModelKind, place: str) -> RegisteredModel:
@@ -108,10 +109,10 @@ def set_key(library: Library, model_id: int, key: SecretStr | None) -> None:
     """Keep the key of a service, or forget it. Raises NotFound, BadRequest, LibraryTrouble."""
     row = model_of(library, model_id)
     if row.kind is not ModelKind.SERVICE:
-        raise BadRequest("Only services have keys.")
+        raise BadRequest(sentence("Only services have keys."))
     secret = key.get_secret_value().strip() if key else ""
     if any(not " " < letter <= "~" for letter in secret):
-        raise BadRequest("A key is one word of plain letters, digits and signs.")
+        raise BadRequest(sentence("A key is one word of plain letters, digits and signs."))
     keys().put(row.key, SecretStr(secret) if secret else None)
     with library.session() as session:
         note(session, EventKind.MODELS)
@@ -120,7 +121,7 @@ def set_key(library: Library, model_id: int, key: SecretStr | None) -> None:
 def _named(name: str) -> str:
     kept = " ".join(name.split())[:80]
     if not kept:
-        raise BadRequest("A model needs a name.")
+        raise BadRequest(sentence("A model needs a name."))
     return kept
 
 
@@ -129,8 +130,8 @@ def _place(kind: ModelKind, place: str) -> str:
         return checked_address(place)
     path = Path(place.strip()).expanduser()
     if not place.strip() or not path.is_absolute():
-        raise BadRequest("Where is it? The whole path of the file or folder is wanted.")
+        raise BadRequest(sentence("Where is it? The whole path of the file or folder is wanted."))
     if not (path.is_file() if kind is ModelKind.ONNX else path.is_dir()):
         what = "file" if kind is ModelKind.ONNX else "folder"
-        raise BadRequest(f"There is no {what} {path}.")
+        raise BadRequest(sentence("There is no {what} {path}.", what=what, path=path))
     return str(path)

@@ -15,6 +15,7 @@ from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.facts import facts_in_words, facts_path, write_facts
 from keen_sweep.core.fill.model.found_out import find_settings
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
+from keen_sweep.core.sentences import counted_sentence, sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import RegisteredModel
@@ -67,9 +68,12 @@ def try_model(library: Library, model_id: int, fill: bool) -> RegisteredModel:
 
 def _asked(service: ServiceModel, left: float) -> str:
     quote = service.quote(TRIAL_SIDE_PX, TRIAL_SIDE_PX)
-    return (
-        f"It answers as {service.about.name}, paints up to {service.about.most} px. {in_credits(left)} left; "
-        f"a test fill costs {in_credits(quote.credits)}."
+    return sentence(
+        "It answers as {name}, paints up to {most} px. {left} left; a test fill costs {credits}.",
+        name=service.about.name,
+        most=service.about.most,
+        left=in_credits(left),
+        credits=in_credits(quote.credits),
     )
 
 
@@ -78,9 +82,15 @@ def _tried_apart(row: RegisteredModel) -> str:
     try:
         words, good = in_own_process(TRIAL_SECONDS, _trial, row.kind, row.place, row.name, row.largest)
     except BrokenExecutor:
-        raise ModelTrouble(f"{row.name} brought its process down: perhaps there is not enough memory.") from None
+        raise ModelTrouble(
+            sentence("{name} brought its process down: perhaps there is not enough memory.", name=row.name)
+        ) from None
     except TimeoutError:
-        raise ModelTrouble(f"{row.name} has not made a tiny fill in {TRIAL_SECONDS} s.") from None
+        raise ModelTrouble(
+            sentence(
+                "{name} has not made a tiny fill in {trial_seconds} s.", name=row.name, trial_seconds=TRIAL_SECONDS
+            )
+        ) from None
     if not good:
         raise ModelTrouble(words)
     return words
@@ -104,14 +114,26 @@ def _found_out(graph: Path) -> str:
     found = find_settings(model)
     if not found.fits:
         raise ModelTrouble(
-            f"Nothing that was tried fits {graph.name}: outside the hole what it gives is {found.outside:.0f} of 255 "
-            f"away from the picture at best. {facts_path(graph).name} beside it can say what it needs (docs/models.md)."
+            sentence(
+                "Nothing that was tried fits {name}: outside the hole what it gives is {outside:.0f} of 255 "
+                "away from the picture at best. {facts_file} beside it can say what it needs (docs/models.md).",
+                name=graph.name,
+                outside=found.outside,
+                facts_file=facts_path(graph).name,
+            )
         )
     words = ""
     if found.told != before:
-        words = f" Found out: {facts_in_words(found.told)}; written into {write_facts(graph, found.told)}."
+        words = sentence(
+            " Found out: {facts}; written into {file}.",
+            facts=facts_in_words(found.told),
+            file=write_facts(graph, found.told),
+        )
     if found.inside > MAX_TRIAL_ERROR:
-        words += f" In the hole it is {found.inside:.0f} of 255 away from a plain ground: look before you trust it."
+        words += sentence(
+            " In the hole it is {inside:.0f} of 255 away from a plain ground: look before you trust it.",
+            inside=found.inside,
+        )
     return words
 
 
@@ -128,12 +150,17 @@ def _tried(model: Limited) -> str:
     mask[TRIAL_SIDE_PX // 3 : TRIAL_SIDE_PX // 2, TRIAL_SIDE_PX // 3 : TRIAL_SIDE_PX // 2] = 255
     clock = time.perf_counter()
     (take,) = ModelEngine(model).fill(FillInput(below=picture, mask=mask, takes=1))
-    size = f"{model.side} x {model.side} px" if model.side else f"up to {model.most} px"
+    size = f"{model.side} x {model.side} px" if model.side else sentence("up to {most} px", most=model.most)
     cost = take.provenance.credits
-    paid = f" It cost {in_credits(cost)}." if cost else ""
-    return f"It works at {size}; a tiny fill took {time.perf_counter() - clock:.1f} s.{paid}"
+    paid = sentence(" It cost {credits}.", credits=in_credits(cost)) if cost else ""
+    return sentence(
+        "It works at {size}; a tiny fill took {seconds:.1f} s.{paid}",
+        size=size,
+        seconds=time.perf_counter() - clock,
+        paid=paid,
+    )
 
 
 def in_credits(credits: float) -> str:
     """An amount in words."""
-    return f"{credits:g} credit{'' if credits == 1 else 's'}"
+    return counted_sentence("{count:g} credit", "{count:g} credits", credits)

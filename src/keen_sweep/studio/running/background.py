@@ -10,6 +10,7 @@ from collections.abc import Callable
 from sqlmodel import col, func, select
 
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.log import close_log, happened, open_log
 from keen_sweep.store.tables import Run
@@ -44,14 +45,16 @@ class Background:
             self._log = open_log(self.library.folder)
             self.library.clear_incoming()
         except OSError as error:
-            raise LibraryTrouble(f"The library cannot be written: {error.strerror or error}.") from error
+            raise LibraryTrouble(
+                sentence("The library cannot be written: {reason}.", reason=error.strerror or error)
+            ) from error
         happened("opened", schema=self.library.revision)
         forget_old(self.library)
         self.queue, self.scouts = self._make_queue(self.library), Scouts(self.library)
         self.carriers, self.watcher = Carriers(self.library), Watcher(self.library)
         # One thread sends them, so that they arrive in order while they arrive at all.
         self.teller = Regularly("notices", lambda: send_due(self.library), NOTICE_SECONDS)
-        self.forgetter = Regularly("deleted shoots", lambda: forget_old(self.library), CLEANUP_SECONDS)
+        self.forgetter = Regularly(sentence("deleted shoots"), lambda: forget_old(self.library), CLEANUP_SECONDS)
         for each in (self.queue, self.scouts, self.carriers, self.watcher, self.teller, self.forgetter):
             each.start()
         self._loading = load_later()
@@ -72,14 +75,14 @@ class Background:
     def in_the_way(self) -> str:
         """What is in the way of working, in a sentence; nothing if nothing is."""
         if not (os.access(self.library.folder, os.W_OK) and os.access(self.library.database, os.W_OK)):
-            return "The library is not there, or cannot be written."
+            return sentence("The library is not there, or cannot be written.")
         try:
             with self.library.session() as session:
                 session.exec(select(func.count(col(Run.id)))).one()
         except LibraryTrouble as error:
             return str(error)
         if not all(each.alive for each in (self.queue, self.scouts, self.carriers)):
-            return "Nothing is worked off any more: start the application again."
+            return sentence("Nothing is worked off any more: start the application again.")
         return ""
 
     def at_work(self) -> dict[str, int]:

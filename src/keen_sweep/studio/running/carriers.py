@@ -8,6 +8,7 @@ from concurrent.futures import BrokenExecutor, Executor
 from sqlmodel import col, select
 
 from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying
 from keen_sweep.store.words import EventKind, RunState
@@ -47,7 +48,12 @@ def carry_out(library: Library, carrying_id: int) -> None:
     except KeenSweepError as error:
         _write(library, carrying_id, state=RunState.FAILED, error=str(error))
     except MemoryError:
-        _write(library, carrying_id, state=RunState.FAILED, error="There is not enough memory to align this frame.")
+        _write(
+            library,
+            carrying_id,
+            state=RunState.FAILED,
+            error=sentence("There is not enough memory to align this frame."),
+        )
 
 
 def _write(library: Library, number: int, **changes: object) -> None:
@@ -80,7 +86,7 @@ class Carriers(Dispatcher):
         if again:
             _write(self.library, number, state=RunState.WAITING)
         else:
-            why = "Carrying over broke off: perhaps there is not enough memory for it."
+            why = sentence("Carrying over broke off: perhaps there is not enough memory for it.")
             _write(self.library, number, state=RunState.FAILED, error=why)
 
     def _hand_out(self) -> bool:

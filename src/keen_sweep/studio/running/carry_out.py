@@ -19,6 +19,7 @@ from keen_sweep.core.fill.excluded_objects import things_to_exclude
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.words.command import hint_as_description
 from keen_sweep.core.progress import Progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
@@ -72,7 +73,9 @@ def carry_out(library: Library, run_id: int, elsewhere: Elsewhere | None = None)
     except KeenSweepError as error:
         _end(library, run_id, RunState.FAILED, str(error))
     except MemoryError:
-        _end(library, run_id, RunState.FAILED, "There is not enough memory for this fill. Mark a smaller area.")
+        _end(
+            library, run_id, RunState.FAILED, sentence("There is not enough memory for this fill. Mark a smaller area.")
+        )
 
 
 def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere: Elsewhere | None) -> None:
@@ -127,7 +130,7 @@ class _Progress:
         with self.library.session() as session:
             run = session.get(Run, self.run_id)
             if run is None or run.state is not RunState.RUNNING:
-                raise Cancelled("The fill was cancelled.")
+                raise Cancelled(sentence("The fill was cancelled."))
             run.progress, run.doing, run.seconds_left = share, doing, left
             session.add(run)
             note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
@@ -136,7 +139,7 @@ class _Progress:
 def _fill_input(current: OpenFrame, sweep: Sweep, asked: FillRequest, ready: int, progress: Progress) -> FillInput:
     mask = current.full(current.mask(sweep.id))
     if not mask.any():
-        raise BadMask("The mask is empty: nothing is marked for removal.")
+        raise BadMask(sentence("The mask is empty: nothing is marked for removal."))
     going, filled = _going_too(current, sweep), _filled_already(current, sweep)
     barred = going if filled is None else filled if going is None else going | filled
     return FillInput(

@@ -21,6 +21,7 @@ from keen_sweep.core.fill.input_crop import crop_input
 from keen_sweep.core.fill.model.port import no_payment
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.progress import no_progress
+from keen_sweep.core.sentences import sentence
 from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, unpacked
 
 T = TypeVar("T")
@@ -33,8 +34,8 @@ SIZE_LIFETIME_SECONDS = 1.0
 # Interval at which it is checked whether a fill is still wanted, seconds.
 POLL_SECONDS = 0.2
 # Shown as what a run is doing.
-SENT_STATUS = "sent to the cluster"
-WAITING_STATUS = "waiting for the cluster"
+SENT_STATUS = sentence("sent to the cluster")
+WAITING_STATUS = sentence("waiting for the cluster")
 DASK_SETTINGS = {
     "distributed.comm.timeouts.connect": f"{CONNECT_SECONDS:.0f}s",
     # Pixels are large, that is no news.
@@ -115,7 +116,7 @@ class Cluster:
             with dask.config.set(DASK_SETTINGS):
                 self._client = Client(self.address, timeout=CONNECT_SECONDS, set_as_default=False)
         except (OSError, ValueError) as error:
-            raise NoCluster(f"There is no scheduler at {self.address}.") from error
+            raise NoCluster(sentence("There is no scheduler at {address}.", address=self.address)) from error
         return self._client
 
 

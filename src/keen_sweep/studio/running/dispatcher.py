@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from abc import ABC, abstractmethod
 
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.log import happened, trouble
 from keen_sweep.store.tables import Carrying, Scouting
@@ -86,7 +87,7 @@ def note_ended(of: str, number: int, error: BaseException | None) -> None:
     if error is None:
         happened("ended", of=of, number=number)
     else:
-        trouble("broken off", error, of=of, number=number)
+        trouble(sentence("broken off"), error, of=of, number=number)
 
 
 def write_down(

@@ -19,6 +19,7 @@ from keen_sweep import __version__
 from keen_sweep.core.errors import BadRequest, Cancelled
 from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.patch import patch_to_bytes
+from keen_sweep.core.sentences import sentence
 
 # Interval between two progress reports, seconds.
 PROGRESS_SECONDS = 0.25
@@ -46,7 +47,11 @@ def unpacked(data: bytes) -> tuple[Any, ...]:
     version = head.decode(errors="replace")
     if version != __version__:
         raise BadRequest(
-            f"A machine of the cluster has Keen Sweep {__version__}, this one {version}: install the same."
+            sentence(
+                "A machine of the cluster has Keen Sweep {version}, this one {needed_version}: install the same.",
+                version=__version__,
+                needed_version=version,
+            )
         )
     return tuple(pickle.loads(what))
 
@@ -65,7 +70,7 @@ def fill_away(name: str, data: bytes) -> None:
         last_report[0] = moment
         task = worker.state.tasks.get(key)
         if task is None or task.state == "cancelled":
-            raise Cancelled("The fill was cancelled.")
+            raise Cancelled(sentence("The fill was cancelled."))
         said.put([Said.PROGRESS, share, doing])
 
     try:

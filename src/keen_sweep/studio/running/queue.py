@@ -7,6 +7,7 @@ from concurrent.futures import BrokenExecutor, Executor
 
 from sqlmodel import col, select
 
+from keen_sweep.core.sentences import sentence
 from keen_sweep.settings import Settings
 from keen_sweep.store.library import Library
 from keen_sweep.store.log import happened
@@ -71,7 +72,7 @@ class Queue(Dispatcher):
             return
         elif run.attempts >= MAX_ATTEMPTS:
             run.state, run.ended_at = RunState.FAILED, now()
-            run.error = "The fill stopped several times. There may not be enough memory for it."
+            run.error = sentence("The fill stopped several times. There may not be enough memory for it.")
         else:
             run.state, run.progress, run.seconds_left, run.doing = RunState.WAITING, 0.0, None, ""
 
@@ -91,9 +92,9 @@ class Queue(Dispatcher):
             else:
                 run.state, run.ended_at = RunState.FAILED, now()
                 run.error = (
-                    "The fill took too long and was stopped."
+                    sentence("The fill took too long and was stopped.")
                     if isinstance(error, TimeoutError)
-                    else f"The fill failed unexpectedly ({type(error).__name__})."
+                    else sentence("The fill failed unexpectedly ({name}).", name=type(error).__name__)
                 )
             session.add(run)
             events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)

@@ -11,6 +11,7 @@ from sqlmodel import col, select
 
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.scout.scouts import search_for
+from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, Scouting
 from keen_sweep.store.words import OPEN_STATES, EventKind, RunState
@@ -55,7 +56,12 @@ def scout(library: Library, scouting_id: int) -> None:
     except KeenSweepError as error:
         _write(library, scouting_id, state=RunState.FAILED, error=str(error))
     except MemoryError:
-        _write(library, scouting_id, state=RunState.FAILED, error="There is not enough memory to look at this picture.")
+        _write(
+            library,
+            scouting_id,
+            state=RunState.FAILED,
+            error=sentence("There is not enough memory to look at this picture."),
+        )
 
 
 def _write(library: Library, number: int, **changes: object) -> None:
@@ -89,7 +95,7 @@ class Scouts(Dispatcher):
         if again:
             _write(self.library, number, state=RunState.WAITING)
         else:
-            why = "This scout stopped. There may not be enough memory for it."
+            why = sentence("This scout stopped. There may not be enough memory for it.")
             _write(self.library, number, state=RunState.FAILED, error=why)
 
     def _hand_out(self) -> bool:

@@ -11,6 +11,7 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.touch.caution import Caution, cautions
 from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.core.touch.propose import DISTANCE_RATIOS, propose
@@ -35,9 +36,9 @@ def touch_up(
     stroke = stroke.model_copy(update={"erase": False})
     box = stroke.box.intersect(current.box)
     if box.empty:
-        raise BadRequest("This stroke lies outside the picture.")
+        raise BadRequest(sentence("This stroke lies outside the picture."))
     if brush is Brush.CLONE and source is None:
-        raise BadRequest("Set a source first: hold C and click where to copy from.")
+        raise BadRequest(sentence("Set a source first: hold C and click where to copy from."))
     if not brush.copies:
         source = None
     elif source is None:
@@ -53,7 +54,9 @@ def touch_up(
 
     def edit(stack: Stack) -> Stack:
         if len(stack.touches) >= MAX_TOUCHES:
-            raise BadRequest(f"A picture holds at most {MAX_TOUCHES} touch-up strokes.")
+            raise BadRequest(
+                sentence("A picture holds at most {max_touches} touch-up strokes.", max_touches=MAX_TOUCHES)
+            )
         return stack.with_layer(touch)
 
     return touch, change(library, frame_id, brush, edit)
@@ -89,7 +92,7 @@ def show_touches(library: Library, frame_id: int, touch_ids: Sequence[str], show
             stack = stack.with_layer(_touch(stack, touch_id).model_copy(update={"shown": shown}))
         return stack
 
-    return change(library, frame_id, f"touch-ups {'on' if shown else 'off'}", edit)
+    return change(library, frame_id, sentence("touch-ups {state}", state="on" if shown else "off"), edit)
 
 
 def delete_touches(library: Library, frame_id: int, touch_ids: Sequence[str]) -> Revision:
@@ -99,14 +102,14 @@ def delete_touches(library: Library, frame_id: int, touch_ids: Sequence[str]) ->
         gone = {_touch(stack, touch_id).id for touch_id in touch_ids}
         return stack.model_copy(update={"layers": tuple(each for each in stack.layers if each.id not in gone)})
 
-    return change(library, frame_id, "delete touch-ups", edit)
+    return change(library, frame_id, sentence("delete touch-ups"), edit)
 
 
 def _touch(stack: Stack, touch_id: str) -> Touch:
     for touch in stack.touches:
         if touch.id == touch_id:
             return touch
-    raise NotFound("This touch-up is not in the picture any more: it was deleted or undone.")
+    raise NotFound(sentence("This touch-up is not in the picture any more: it was deleted or undone."))
 
 
 def _near_by(current: OpenFrame, stroke: Stroke) -> Source:

@@ -32,6 +32,7 @@ from keen_sweep.core.mask.parts import Part
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.progress import part_of
+from keen_sweep.core.sentences import sentence
 
 # How far views reach around the hole, pixels.
 VIEW_MARGIN_PX = 48
@@ -87,7 +88,7 @@ class BorrowEngine:
     def _filled(self, given: FillInput) -> Iterator[Patch]:
         clock = time.perf_counter()
         hole = hole_of(given)
-        given.progress(0.0, "aligning sister frames")
+        given.progress(0.0, sentence("aligning sister frames"))
         places = [_place(given.below, part, given.mask > 0, self._sisters) for part in clusters_of(hole)]
         every = range(len(self._sisters))
         known: list[set[str]] = []
@@ -96,7 +97,7 @@ class BorrowEngine:
                 return
             begun, ready = len(known) / given.takes, (len(known) + 1) / given.takes
             own = part_of(given.progress, begun, ready)
-            own(BORROWED_SHARE, f"take {len(known) + 1} of {given.takes}")
+            own(BORROWED_SHARE, sentence("take {number} of {takes}", number=len(known) + 1, takes=given.takes))
             borrowed = [_borrowed(place, some, self._sisters) for place in places]
             lenders = {name for each in borrowed for name in each.shares}
             if lenders in known or not _worth(
@@ -109,7 +110,7 @@ class BorrowEngine:
                 seconds=time.perf_counter() - clock,
             )
         if not known:
-            raise BadMask("No sister frame shows what is hidden here: choose another method.")
+            raise BadMask(sentence("No sister frame shows what is hidden here: choose another method."))
 
 
 @dataclass(frozen=True)
@@ -175,13 +176,18 @@ def _patch(given: FillInput, hole: Bools, borrowed: Sequence[_Borrowed], seed: i
             left[each.box.slices] &= ~each.taken
             lenders.update(each.shares)
             reports.append(
-                PartReport(MadeBy.BORROW, f"real pixels from {_listed(each.shares)}", each.box, int(each.taken.sum()))
+                PartReport(
+                    MadeBy.BORROW,
+                    sentence("real pixels from {shares}", shares=_listed(each.shares)),
+                    each.box,
+                    int(each.taken.sum()),
+                )
             )
     box, missing = box_of(hole), int(left.sum()) / int(hole.sum())
     if left.any():
         woven = next(iter(ByPart(Method.AUTO).fill(_rest(given, below, left, seed))))
         lay(below, whole(below), woven)
-        reports += [replace(part, why=f"no frame shows it; {part.why}") for part in woven.parts]
+        reports += [replace(part, why=sentence("no frame shows it; {why}", why=part.why)) for part in woven.parts]
     return Patch(
         box=box,
         pixels=below[box.slices],
@@ -212,7 +218,7 @@ def _listed(shares: dict[str, int]) -> str:
     if len(names) == 1:
         return names[0]
     listed = [f"{name} ({shares[name] / total:.0%})" for name in names]
-    return f"{', '.join(listed[:-1])} and {listed[-1]}"
+    return sentence("{first} and {last}", first=", ".join(listed[:-1]), last=listed[-1])
 
 
 def _missing(chosen: NDArray[np.int32], gap: Bools) -> Bools:

@@ -12,6 +12,7 @@ from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engine import FillInput, NearSighted
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.progress import part_of
+from keen_sweep.core.sentences import sentence
 
 # Approximate share of the total time that trying to borrow takes.
 BORROWING_SHARE = 0.3
@@ -45,7 +46,9 @@ class BorrowFirst:
         if take is None:
             yield from self._rest.fill(rest)
             return
-        why = f"borrowed by auto: sister frames show {take.provenance.borrowed:.0%} of what is hidden"
+        why = sentence(
+            "borrowed by auto: sister frames show {borrowed:.0%} of what is hidden", borrowed=take.provenance.borrowed
+        )
         yield replace(take, provenance=take.provenance.but(why=why))
         if given.takes > 1:
             yield from self._rest.fill(replace(rest, takes=given.takes - 1, seed=given.seed + 1))

@@ -44,6 +44,7 @@ from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.synthesis import Begun
 from keen_sweep.core.fill.words.understood import check_words
 from keen_sweep.core.progress import Tick
+from keen_sweep.core.sentences import sentence
 
 # Takes per cluster that are replaced by the next start when they are plainly worse than the first.
 MAX_REPLACED = 2
@@ -77,7 +78,7 @@ class ByPart:
         resolution, and that differ, are finished. Where the first take is wanted at once, it is the first of them,
         finished before the others are compared.
         """
-        given.progress(0.0, "analysing the surroundings")
+        given.progress(0.0, sentence("analysing the surroundings"))
         clock = time.perf_counter()
         given, method = _as_worded(given, self.method)
         plan = plan_of(given, method)
@@ -89,7 +90,7 @@ class ByPart:
                 yield replace(patch, seconds=time.perf_counter() - clock)
             pools = _pools(plan, work, opening, firsts)
             for number in range(1 if firsts else 0, given.takes):
-                work.doing = f"take {number + 1} of {given.takes}"
+                work.doing = sentence("take {number} of {takes}", number=number + 1, takes=given.takes)
                 # Nothing is asked for that is not needed: it would stand behind the later takes, and hold up this one.
                 staged = work.submit(fill_in_stages, plan, number) if plan.staged else None
                 chosen = [_take_of(pool, number, work) for pool in pools]
@@ -105,7 +106,7 @@ class _Work:
     """Threads that work on a fill, how far they are, and a way to stop them."""
 
     def __init__(self, given: FillInput) -> None:
-        self.given, self.doing, self.base, self.scale = given, "trying several ways", 0.0, BEGINNING_SHARE
+        self.given, self.doing, self.base, self.scale = given, sentence("trying several ways"), 0.0, BEGINNING_SHARE
         self._threads = ThreadPoolExecutor(max_workers=given.cores or os.cpu_count() or 1)
         self._stop = threading.Event()
         self._shares: dict[object, float] = {}
@@ -129,7 +130,7 @@ class _Work:
         def tick(share: float) -> None:
             self._shares[key] = share
             if self._stop.is_set():
-                raise Cancelled("The fill was cancelled.")
+                raise Cancelled(sentence("The fill was cancelled."))
 
         future = self._threads.submit(what, *given, tick)
         self._cancels.append(future.cancel)

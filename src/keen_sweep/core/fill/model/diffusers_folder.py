@@ -21,6 +21,7 @@ from keen_sweep.core.fill.model.onnx_file import file_hash
 from keen_sweep.core.fill.model.port import DEFAULT_MAX_SIDE_PX, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.progress import Progress, no_progress
+from keen_sweep.core.sentences import sentence
 
 # Prompt for an empty hint.
 DEFAULT_PROMPT = "background"
@@ -61,7 +62,11 @@ class DiffusersModel:
 
     def __init__(self, folder: Path) -> None:
         if not (folder / "model_index.json").is_file():
-            raise ModelTrouble(f"{folder} is not a folder in the diffusers format: model_index.json is missing.")
+            raise ModelTrouble(
+                sentence(
+                    "{folder} is not a folder in the diffusers format: model_index.json is missing.", folder=folder
+                )
+            )
         # Libraries that would look for newer files elsewhere must not.
         os.environ.update(OFFLINE_ENVIRONMENT)
         try:
@@ -72,8 +77,10 @@ class DiffusersModel:
                 from diffusers.utils import logging
         except ImportError as error:
             raise ModelTrouble(
-                f"Folders in the diffusers format need {error.name or 'diffusers'}: "
-                "install the extra keen-sweep[diffusers]."
+                sentence(
+                    "Folders in the diffusers format need {package}: install the extra keen-sweep[diffusers].",
+                    package=error.name or "diffusers",
+                )
             ) from error
         logging.disable_progress_bar()
         self._torch: Any = torch
@@ -89,7 +96,9 @@ class DiffusersModel:
                 ).to(device)
         except (OSError, ValueError, TypeError, AttributeError, KeyError, ImportError, RuntimeError) as error:
             first = str(error).strip().splitlines()[0] if str(error).strip() else type(error).__name__
-            raise ModelTrouble(f"{folder.name} cannot be loaded as an inpainting pipeline: {first}") from error
+            raise ModelTrouble(
+                sentence("{name} cannot be loaded as an inpainting pipeline: {first}", name=folder.name, first=first)
+            ) from error
         self._pipeline.set_progress_bar_config(disable=True)
         self._takes = set(inspect.signature(self._pipeline.__call__).parameters)
         self.name = folder.name
@@ -111,7 +120,9 @@ class DiffusersModel:
         steps = max(int(wish.knobs.steps * wish.knobs.strength), 1)
 
         def after(_pipeline: object, step: int, _time: object, kept: dict[str, object]) -> dict[str, object]:
-            tick(min((step + 1) / steps, 1.0), f"step {min(step + 1, steps)} of {steps}")
+            tick(
+                min((step + 1) / steps, 1.0), sentence("step {step} of {steps}", step=min(step + 1, steps), steps=steps)
+            )
             return kept
 
         given = {
@@ -134,10 +145,19 @@ class DiffusersModel:
             raise
         except (RuntimeError, ValueError, TypeError, IndexError) as error:
             remedy: Remedy | None = "smaller" if "out of memory" in str(error).lower() else None
-            raise ModelTrouble(f"{self.name} broke off: {str(error).strip().splitlines()[0]}", remedy) from error
+            raise ModelTrouble(
+                sentence("{name} broke off: {reason}", name=self.name, reason=str(error).strip().splitlines()[0]),
+                remedy,
+            ) from error
         out = np.asarray(out, np.float32)
         if out.shape != picture.shape or not np.isfinite(out).all():
-            raise ModelTrouble(f"{self.name} returned something that is not a picture of {picture.shape[1::-1]}.")
+            raise ModelTrouble(
+                sentence(
+                    "{name} returned something that is not a picture of {size}.",
+                    name=self.name,
+                    size=picture.shape[1::-1],
+                )
+            )
         return Painting(np.asarray(np.rint(out * 255).clip(0, 255), np.uint8))
 
 

@@ -20,6 +20,7 @@ from keen_sweep.core.fill.model.sections import Section, ramp, sections_of
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.sentences import sentence
 
 # Distance between the seeds of the sections of one take.
 SECTION_SEED_STRIDE = 7_919
@@ -57,7 +58,12 @@ class ModelEngine:
                 done = number * len(sections) + k
 
                 def tick(share: float, doing: str, done: int = done, number: int = number) -> None:
-                    given.progress((done + share) / total, f"take {number + 1} of {given.takes}, {doing}")
+                    given.progress(
+                        (done + share) / total,
+                        sentence(
+                            "take {number} of {takes}, {doing}", number=number + 1, takes=given.takes, doing=doing
+                        ),
+                    )
 
                 tick(0.0, "starting")
                 wish = Wish(given.seed + number + k * SECTION_SEED_STRIDE, given.hint, given.avoid, knobs)
@@ -91,8 +97,14 @@ class ModelEngine:
 
     def _why(self, seen: Context) -> str:
         width, height = seen.size
-        detail = ", detail from the picture" if width < seen.box.width else ""
-        return f"{self.model.name}: painted at {width} x {height}{detail}"
+        detail = sentence(", detail from the picture") if width < seen.box.width else ""
+        return sentence(
+            "{name}: painted at {width} x {height}{detail}",
+            name=self.model.name,
+            width=width,
+            height=height,
+            detail=detail,
+        )
 
 
 def _place(section: Section, left: Bools, hole: Bools, canvas: Pixels, model: Model) -> tuple[Box, Bools, Floats]:

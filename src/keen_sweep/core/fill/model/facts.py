@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble
 from keen_sweep.core.fill.model.port import DEFAULT_MAX_SIDE_PX
 from keen_sweep.core.photo.write import write_whole
+from keen_sweep.core.sentences import sentence
 
 # Sides are multiples of this for a graph that accepts any size, pixels.
 DEFAULT_MULTIPLE = 8
@@ -110,7 +111,9 @@ def read_facts(graph: Path) -> Facts | None:
     try:
         return Facts.model_validate_json(file.read_text()) if file.is_file() else None
     except (OSError, ValidationError) as error:
-        raise ModelTrouble(f"{file.name} does not describe what this model needs: {error}") from error
+        raise ModelTrouble(
+            sentence("{name} does not describe what this model needs: {error}", name=file.name, error=error)
+        ) from error
 
 
 def write_facts(graph: Path, facts: Facts) -> str:
@@ -139,7 +142,11 @@ def write_facts(graph: Path, facts: Facts) -> str:
             file.replace(file.with_suffix(".json.before"))
         write_whole(file, facts.to_json().encode())
     except (OSError, KeenSweepError) as error:
-        raise ModelTrouble(f"{file} cannot be written: {error}. It would say {facts.to_json()}") from error
+        raise ModelTrouble(
+            sentence(
+                "{file} cannot be written: {error}. It would say {facts}", file=file, error=error, facts=facts.to_json()
+            )
+        ) from error
     return file.name
 
 
@@ -158,10 +165,16 @@ def facts_in_words(facts: Facts) -> str:
     """
 
     def numbers(ends: Range) -> str:
-        return f"{ends[0]:g} to {ends[1]:g}"
+        return sentence("{low:g} to {high:g}", low=ends[0], high=ends[1])
 
-    blank = ", the hole blanked" if facts.blank else ""
-    return (
-        f"pictures go in as {numbers(facts.into)}{blank} and come out as {numbers(facts.out)}, the mask says "
-        f"{facts.hole:g} in the hole and {facts.kept:g} elsewhere, sides in steps of {facts.multiple}"
+    blank = sentence(", the hole blanked") if facts.blank else ""
+    return sentence(
+        "pictures go in as {input_range}{blank} and come out as {output_range}, the mask says "
+        "{hole:g} in the hole and {kept:g} elsewhere, sides in steps of {multiple}",
+        input_range=numbers(facts.into),
+        blank=blank,
+        output_range=numbers(facts.out),
+        hole=facts.hole,
+        kept=facts.kept,
+        multiple=facts.multiple,
     )

@@ -16,6 +16,7 @@ from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.errors import ModelTrouble
 from keen_sweep.core.fill.model.facts import DEFAULT_MULTIPLE, Facts, Range
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
+from keen_sweep.core.sentences import sentence
 
 # Ranges of values that graphs are made for (common practice, no source).
 VALUE_RANGES: tuple[Range, ...] = ((0.0, 1.0), (-1.0, 1.0), (0.0, 255.0))
@@ -103,7 +104,7 @@ def find_settings(model: OnnxModel) -> Finding:
     if best is None:
         model.use(now)
         model.answer(seen, hole)
-        raise ModelTrouble(f"{model.name} returned no picture.")
+        raise ModelTrouble(sentence("{name} returned no picture.", name=model.name))
     model.use(best.told)
     return best
 
@@ -128,7 +129,7 @@ def _steps(model: OnnxModel, now: Facts) -> int:
             why = why or error
         else:
             return steps
-    raise why or ModelTrouble(f"{model.name} accepts no picture of any size that was tried.")
+    raise why or ModelTrouble(sentence("{name} accepts no picture of any size that was tried.", name=model.name))
 
 
 def _case(side: int) -> tuple[EightBit, EightBit, Bools]:

@@ -16,6 +16,7 @@ from keen_sweep.core.fill.model.facts import Facts, read_facts
 from keen_sweep.core.fill.model.port import ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.network import Session, Tensor
 from keen_sweep.core.progress import Progress, no_progress
+from keen_sweep.core.sentences import sentence
 
 
 def file_hash(path: Path) -> str:
@@ -57,7 +58,9 @@ class OnnxModel:
                 str(path), providers=onnxruntime.get_available_providers()
             )
         except Exception as error:  # the runtime has a family of its own, by no common name
-            raise ModelTrouble(f"{path.name} cannot be loaded as an ONNX model: {error}") from error
+            raise ModelTrouble(
+                sentence("{name} cannot be loaded as an ONNX model: {error}", name=path.name, error=error)
+            ) from error
         self.facts = ModelFacts(kind="onnx", sha256=file_hash(path))
         self._inputs = {each.name: each.shape for each in self._session.get_inputs()}
         self._kinds = {each.name: _kind_of(each.type) for each in self._session.get_inputs()}
@@ -68,7 +71,12 @@ class OnnxModel:
         sides = [side for side in (shape[1:3] if self._last else shape[2:4]) if isinstance(side, int) and side > 0]
         if len(sides) == 2 and sides[0] != sides[1]:
             raise ModelTrouble(
-                f"{path.name} takes pictures of {sides[1]} x {sides[0]}: only square inputs are supported."
+                sentence(
+                    "{name} takes pictures of {width} x {height}: only square inputs are supported.",
+                    name=path.name,
+                    width=sides[1],
+                    height=sides[0],
+                )
             )
         self.side: int | None = sides[0] if sides else None
 
@@ -83,7 +91,7 @@ class OnnxModel:
         tick(0.0, "painting")
         out = self.answer(picture, hole)
         if not np.isfinite(out).all():
-            raise ModelTrouble(f"{self.name} returned a picture with invalid pixels (NaN).")
+            raise ModelTrouble(sentence("{name} returned a picture with invalid pixels (NaN).", name=self.name))
         low, high = self.told.out
         return Painting(np.asarray(np.rint((out - low) / (high - low) * 255).clip(0, 255), np.uint8))
 
@@ -102,13 +110,20 @@ class OnnxModel:
         try:
             found = self._session.run(None, feeds)
         except Exception as error:  # as above
-            raise ModelTrouble(f"{self.name} broke off: {error}") from error
+            raise ModelTrouble(sentence("{name} broke off: {error}", name=self.name, error=error)) from error
         pictures = [each for each in map(_as_picture, found) if each is not None]
         if not pictures:
-            raise ModelTrouble(f"{self.name} returned no picture.")
+            raise ModelTrouble(sentence("{name} returned no picture.", name=self.name))
         out = next((each for each in pictures if each.shape == picture.shape), pictures[0])
         if out.shape != picture.shape:
-            raise ModelTrouble(f"{self.name} gave a picture of {out.shape}, not of {picture.shape}.")
+            raise ModelTrouble(
+                sentence(
+                    "{name} gave a picture of {shape}, not of {picture_shape}.",
+                    name=self.name,
+                    shape=out.shape,
+                    picture_shape=picture.shape,
+                )
+            )
         return out
 
     def _fed(self, name: str, array: Floats) -> Tensor:
@@ -148,7 +163,10 @@ class OnnxModel:
             return None, next(iter(self._inputs))
         shapes = ", ".join(f"{name} {shape}" for name, shape in self._inputs.items())
         raise ModelTrouble(
-            f"This model takes {shapes}; a picture (3 channels) and a mask (1), or both in 4, are wanted."
+            sentence(
+                "This model takes {shapes}; a picture (3 channels) and a mask (1), or both in 4, are wanted.",
+                shapes=shapes,
+            )
         )
 
 

@@ -21,6 +21,7 @@ from keen_sweep.core.methods.planes import Families, families_of
 from keen_sweep.core.methods.setting import NO_SETTING, ContextFeatures
 from keen_sweep.core.methods.thin_plate import continuation
 from keen_sweep.core.methods.votes import confidence
+from keen_sweep.core.sentences import sentence
 from keen_sweep.core.shared_property import shared_property
 
 PATCH_RADIUS_PX = 3  # patches are 7 x 7
@@ -277,7 +278,7 @@ def make_scene(
     guided = radius <= GUIDED_RADIUS_PX
     levels = [_level(features, hole, known, barred, guided, finest=True)]
     if not len(levels[0].sources):
-        raise BadMask("There is too little picture around the mask to copy from: mark less.")
+        raise BadMask(sentence("There is too little picture around the mask to copy from: mark less."))
     inside, seen, kept = hole, known, barred
     while len(levels) <= count and min(inside.shape) // 2 >= MIN_SIDE_PX:
         features, seen = halve_known(features, seen)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from keen_sweep.core.sentences import sentence
+
 # Verbs that order a removal: their object is not what should appear.
 REMOVE_VERBS = "remove|delete|erase|get rid of|take (?:away|out|off)|clean up|cut out|paint out"
 # These are adjectives too ("clear sky", "cut grass") and order only before an article.
@@ -72,7 +74,7 @@ def reply_to_order(words: str) -> str | None:
     if not order:
         return None
     if what:
-        return f"Describe what the fill should show, not what to do: \u201c{what}\u201d."
+        return sentence("Describe what the fill should show, not what to do: \u201c{what}\u201d.", what=what)
     return (
         "Describe what the fill should show, not what to do: for example \u201cgrass and gravel\u201d. "
         "Leave it empty for the background."

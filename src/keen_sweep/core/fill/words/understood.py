@@ -13,6 +13,7 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.words.command import reply_to_order
 from keen_sweep.core.fill.words.materials import named_in
 from keen_sweep.core.fill.words.recognise import Recognised, recognise_materials
+from keen_sweep.core.sentences import sentence
 
 # Likelihood of the wanted material from which on a place is a source.
 MIN_SOURCE_LIKELIHOOD = 0.6
@@ -62,10 +63,14 @@ class Understood:
         """What to tell whoever wrote the words; empty when all was understood."""
         out = []
         if self.missing:
-            out.append(f"No {' or '.join(self.missing)} was found in this picture.")
+            out.append(sentence("No {things} was found in this picture.", things=" or ".join(self.missing)))
         if self.unknown:
             quoted = ", ".join(f"\u201c{word}\u201d" for word in self.unknown)
-            out.append(f"{quoted}: weave does not know this ground. Name a material, or fill with a model.")
+            out.append(
+                sentence(
+                    "{quoted}: weave does not know this ground. Name a material, or fill with a model.", quoted=quoted
+                )
+            )
         return " ".join(out)
 
 
@@ -149,7 +154,7 @@ def check_words(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understo
             raise BadRequest(answer)
     found = interpret_hints(picture, hole, hint, avoid)
     if hint.strip() and found.draw_from is None and (named_in(hint)[0] or found.unknown):
-        raise BadRequest(found.words or "The picture does not show that.")
+        raise BadRequest(found.words or sentence("The picture does not show that."))
     return found
 
 

@@ -18,6 +18,7 @@ from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.network import Session
 from keen_sweep.core.scout.networks.graph import as_onnx
 from keen_sweep.core.scout.networks.weights import DETECTOR_GRAPH, DETECTOR_WEIGHTS, read_weights
+from keen_sweep.core.sentences import sentence
 
 INPUT_SIDE_PX = 416
 GRID_STRIDES = (8, 16, 32)
@@ -183,7 +184,7 @@ def _session() -> tuple[Session, list[str]]:
     try:
         session = onnxruntime.InferenceSession(model, options, providers=["CPUExecutionProvider"])
     except Exception as error:
-        raise NoWeights(f"The detector cannot be loaded: {error}") from error
+        raise NoWeights(sentence("The detector cannot be loaded: {error}", error=error)) from error
     shapes = {each.name: tuple(each.shape) for each in session.get_outputs()}
     cells = [(INPUT_SIDE_PX // stride) ** 2 for stride in GRID_STRIDES]
     names = [

@@ -17,6 +17,7 @@ from keen_sweep.core.network import Session
 from keen_sweep.core.scout.networks.detector import INPUT_DEVIATION, INPUT_MEAN
 from keen_sweep.core.scout.networks.graph import as_onnx
 from keen_sweep.core.scout.networks.weights import DETECTOR_GRAPH, DETECTOR_WEIGHTS, read_weights
+from keen_sweep.core.sentences import sentence
 
 # Side of the network's input, pixels.
 INPUT_SIDE_PX = 384
@@ -70,5 +71,5 @@ def _session() -> Session:
     try:
         session: Session = onnxruntime.InferenceSession(model, options, providers=["CPUExecutionProvider"])
     except Exception as error:
-        raise NoWeights(f"The detector's trunk cannot be loaded: {error}") from error
+        raise NoWeights(sentence("The detector's trunk cannot be loaded: {error}", error=error)) from error
     return session

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from keen_sweep.core.errors import NoWeights
+from keen_sweep.core.sentences import sentence
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,9 @@ SELFIE_WEIGHTS = Weights(
     "mediapipe/modules/selfie_segmentation/selfie_segmentation.tflite",
 )
 ALL_WEIGHTS = (DETECTOR_GRAPH, DETECTOR_WEIGHTS, POSE_WEIGHTS, SELFIE_WEIGHTS)
-INSTALL_HINT = "Run keen-sweep weights with an internet connection to fetch it again. Everything else works without it."
+INSTALL_HINT = sentence(
+    "Run keen-sweep weights with an internet connection to fetch it again. Everything else works without it."
+)
 
 
 _place = USUAL_PLACE = Path(sys.prefix) / "share" / "keen-sweep" / "weights"
@@ -142,7 +145,17 @@ def read_weights(weights: Weights) -> bytes:
     try:
         content = file.read_bytes()
     except OSError:
-        raise NoWeights(f"The network {weights.name} is not installed. {INSTALL_HINT}") from None
+        raise NoWeights(
+            sentence(
+                "The network {name} is not installed. {install_hint}", name=weights.name, install_hint=INSTALL_HINT
+            )
+        ) from None
     if not matches_hash(weights, content):
-        raise NoWeights(f"The network {weights.name} is damaged or another version. {INSTALL_HINT}")
+        raise NoWeights(
+            sentence(
+                "The network {name} is damaged or another version. {install_hint}",
+                name=weights.name,
+                install_hint=INSTALL_HINT,
+            )
+        )
     return content
