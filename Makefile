@@ -10,7 +10,7 @@ WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 # would make it of everything, on one core.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo setup wheel networks test unit unit-spawn test-slow test-python flaky check fix hooks coverage chromium exiftool client clean soak flood fuzz audit
+.PHONY: demo setup wheel networks test unit unit-spawn test-slow test-python flaky check fix hooks coverage chromium exiftool client lists clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -91,6 +91,11 @@ hooks: .venv/ready web/node_modules/ready
 # Which lines of Python the tests of the first stage and those in one process reach.
 coverage: chromium exiftool .venv/kernels .venv/weights src/keen_sweep/web/index.html
 	$(PYTEST) -m "not slow" --ignore=tests/web --cov=keen_sweep --cov-report=term:skip-covered --cov-report=html:.coverage-pages
+
+# The catalogue of sentences, and the public names in the packages of core.
+lists: .venv/ready
+	$(BIN)/python -m tests.support.catalogue
+	$(BIN)/python -m tests.support.contents
 
 client: .venv/ready web/node_modules/ready
 	$(BIN)/keen-sweep openapi > openapi.json

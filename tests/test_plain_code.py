@@ -7,6 +7,8 @@ from pathlib import Path
 
 import pytest
 
+from tests.support.contents import PACKAGES, contents
+
 ROOT = Path(__file__).parents[1] / "src" / "keen_sweep"
 FILES = [each for each in sorted(ROOT.rglob("*.py")) if "migrations" not in each.parts]
 # Words that say nothing of an array or a payload.
@@ -137,3 +139,10 @@ def fields_of(node: ast.ClassDef) -> dict[str, ast.expr | None]:
 
 def functions_in(tree: ast.Module) -> Iterator[Function]:
     return (each for each in ast.walk(tree) if isinstance(each, Function))
+
+
+@pytest.mark.parametrize("package", PACKAGES, ids=lambda each: each.name)
+def test_packages_of_core_list_their_public_names(package: Path) -> None:
+    text = ast.get_docstring(ast.parse((package / "__init__.py").read_text())) or ""
+    assert text, "says what the package is for"
+    assert contents(package).strip() in text, "run: make lists"

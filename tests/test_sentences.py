@@ -47,7 +47,7 @@ def fields(text: str) -> set[str]:
 
 
 def test_the_catalogue_is_up_to_date() -> None:
-    assert CATALOGUE_FILE.read_text() == catalogue(), "run: python -m tests.support.catalogue"
+    assert CATALOGUE_FILE.read_text() == catalogue(), "run: make lists"
 
 
 def test_every_sentence_is_in_the_catalogue_with_its_values() -> None:

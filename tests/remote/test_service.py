@@ -13,7 +13,7 @@ from skimage import data
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest, Cancelled, ModelTrouble
-from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.engine import FillInput, Words
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import Wish
 from keen_sweep.core.fill.patch import lay
@@ -67,7 +67,10 @@ def test_a_painting_is_a_real_fill_and_is_paid_once(service: Service) -> None:
 def test_an_order_goes_through_the_engine_and_the_ledger_says_so(service: Service) -> None:
     picture, hole = small()
     given = FillInput(
-        below=picture, mask=np.where(hole, 255, 0).astype(np.uint8), takes=2, hint="gravel", avoid="grass"
+        below=picture,
+        mask=np.where(hole, 255, 0).astype(np.uint8),
+        takes=2,
+        words=Words(hint="gravel", avoid="grass"),
     )
     takes = list(ModelEngine(model(service)).fill(given))
     after = picture.copy()

@@ -1,4 +1,4 @@
-"""Catalogue of all sentences for the user: `python -m tests.support.catalogue` writes it after one has changed.
+"""Catalogue of all sentences for the user: `make lists` writes it after one has changed.
 
 Translators start from it, see docs/languages.md.
 """

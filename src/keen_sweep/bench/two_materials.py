@@ -9,7 +9,7 @@ import numpy as np
 
 from keen_sweep.bench.cases import package_picture
 from keen_sweep.core.arrays import Bools, EightBit
-from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.engine import FillInput, Sources
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.words.understood import check_words
@@ -124,9 +124,7 @@ def share_of(border: Border, material: str, other: str, seed: int = 0) -> float:
         takes=1,
         seed=seed,
         quality=Quality.FAST,
-        draw_from=found.draw_from,
-        barred=found.barred,
-        foreign=found.foreign,
+        sources=Sources(draw_from=found.draw_from, barred=found.barred, foreign=found.foreign),
     )
     (take,) = ByPart(Method.WEAVE).fill(given)
     assert take.offsets is not None

@@ -12,7 +12,7 @@ import numpy as np
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import KeenSweepError
-from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.engine import FillInput, Sources
 from keen_sweep.core.fill.flat import FlatEngine
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
@@ -77,9 +77,7 @@ class Painter:
                 seed=asked.seed % 2**31,
                 takes=1,
                 quality=Quality.FAST,
-                draw_from=found.draw_from,
-                barred=found.barred,
-                foreign=found.foreign,
+                sources=Sources(draw_from=found.draw_from, barred=found.barred, foreign=found.foreign),
             )
             engine = FlatEngine(Method.WEAVE) if switches.flat else ByPart(Method.WEAVE)
             (take,) = engine.fill(given)

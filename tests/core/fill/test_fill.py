@@ -12,7 +12,7 @@ from skimage.draw import ellipse
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadMask, Cancelled
-from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.engine import FillInput, Sources
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
@@ -104,7 +104,7 @@ def test_weave_draws_from_nothing_that_is_barred(photograph: NDArray[Any]) -> No
     barred = np.zeros(below.shape[:2], bool)
     barred[:, :90] = True
     mask = mask_at(below.shape, 70, 120, 12, 12)
-    (patch,) = engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, barred=barred, takes=1))
+    (patch,) = engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, sources=Sources(barred=barred), takes=1))
     assert patch.offsets is not None
     rows, columns = np.nonzero(patch.offsets.any(axis=2))
     y = rows + patch.box.y + patch.offsets[rows, columns, 1]
@@ -201,14 +201,20 @@ def test_draw_from_and_never_from_are_obeyed(photograph: NDArray[Any]) -> None:
     mask = mask_at(below.shape, 70, 60, 14, 18)
     right = np.zeros(mask.shape, bool)
     right[:, 120:] = True
-    (only,) = engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, takes=1, draw_from=right))
+    (only,) = engine_for(Method.WEAVE).fill(
+        FillInput(below=below, mask=mask, takes=1, sources=Sources(draw_from=right))
+    )
     assert (sources_of(only)[:, 1] >= 120).all()
-    (never,) = engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, takes=1, barred=right))
+    (never,) = engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, takes=1, sources=Sources(barred=right)))
     assert (sources_of(never)[:, 1] < 120).all()
     nowhere = np.zeros(mask.shape, bool)
     nowhere[:3, :3] = True
     with pytest.raises(BadMask, match="too little"):
-        list(engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, takes=1, draw_from=nowhere)))
+        list(
+            engine_for(Method.WEAVE).fill(
+                FillInput(below=below, mask=mask, takes=1, sources=Sources(draw_from=nowhere))
+            )
+        )
 
 
 def test_stages_fill_a_long_hole_from_true_picture_only(

@@ -15,7 +15,7 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.backdrop import BackdropEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
-from keen_sweep.core.fill.engine import Engine, FillInput
+from keen_sweep.core.fill.engine import Engine, FillInput, Sources
 from keen_sweep.core.fill.input_crop import crop_input
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
@@ -69,17 +69,17 @@ def test_with_what_must_not_be_drawn_from_and_what_must_stay() -> None:
     planes = [np.zeros(GRAVEL.shape[:2], bool) for _ in range(3)]
     for plane, box in zip(planes, ((505, 470, 30, 12), (430, 300, 60, 300), (560, 440, 40, 60)), strict=True):
         plane[Box(x=box[0], y=box[1], width=box[2], height=box[3]).slices] = True
-    full = replace(fill_input, guard=planes[0], barred=planes[1], things=planes[2])
+    full = replace(fill_input, guard=planes[0], sources=Sources(barred=planes[1], things=planes[2]))
     _same(ByPart(Method.WEAVE), full, 300_000)
 
 
 def test_with_ground_to_draw_from_far_away() -> None:
     ground = np.zeros(GRAVEL.shape[:2], bool)
     ground[60:160, 700:820] = True
-    fill_input = replace(_fill_input(GRAVEL, ((300, 480), (320, 500), 14)), draw_from=ground)
+    fill_input = replace(_fill_input(GRAVEL, ((300, 480), (320, 500), 14)), sources=Sources(draw_from=ground))
     _, inner, window = crop_input(ByPart(Method.WEAVE), fill_input)
-    assert inner.draw_from is not None
-    assert inner.draw_from.sum() == ground.sum()
+    assert inner.sources.draw_from is not None
+    assert inner.sources.draw_from.sum() == ground.sum()
     _same(ByPart(Method.WEAVE), fill_input, 100_000)
     assert window.y == 0
 

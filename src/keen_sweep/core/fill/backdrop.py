@@ -76,7 +76,7 @@ class BackdropEngine:
 def _paper(given: FillInput, hole: Bools) -> tuple[Floats, Floats, Bools]:
     """The paper's tones drawn on over the picture, (H, W, 3); its grain, and where that is usable, (H, W)."""
     known = ~hole & _plain(given.below)
-    for other in (given.barred, None if given.draw_from is None else ~given.draw_from):
+    for other in (given.sources.barred, None if given.sources.draw_from is None else ~given.sources.draw_from):
         if other is not None:
             known &= ~other
     known = _inner(known, PAPER_MARGIN_PX)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from typing import Protocol, runtime_checkable
 
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
@@ -12,6 +12,66 @@ from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.model.port import DEFAULT_KNOBS, Knobs, Paid, no_payment
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.progress import Progress, no_progress
+
+
+@dataclass(frozen=True)
+class Sources:
+    """Where a fill may copy from, as far as that is limited.
+
+    Attributes
+    ----------
+    barred : (H, W) bool or None
+        Pixels that must not be copied.
+    draw_from : (H, W) bool or None
+        The only pixels that may be copied, if given.
+    foreign : (H, W) bool or None
+        Pixels of another kind than the fill, which it need not match at the rim.
+    things : (H, W) bool or None
+        Separate things that are not copied where enough else is available.
+    """
+
+    barred: Bools | None = None
+    draw_from: Bools | None = None
+    foreign: Bools | None = None
+    things: Bools | None = None
+
+    def within(self, window: Box) -> Sources:
+        """Limits for a crop of the picture.
+
+        Parameters
+        ----------
+        window : Box
+            The crop.
+
+        Returns
+        -------
+        Sources
+            The same limits, as large as the crop.
+        """
+        planes = {each.name: getattr(self, each.name) for each in fields(self)}
+        return Sources(
+            **{name: None if plane is None else plane[window.slices].copy() for name, plane in planes.items()}
+        )
+
+
+@dataclass(frozen=True)
+class Words:
+    """What the user says about a fill.
+
+    Attributes
+    ----------
+    hint : str
+        What should be seen there.
+    avoid : str
+        What must not be seen there.
+    """
+
+    hint: str = ""
+    avoid: str = ""
+
+
+ANY_SOURCES = Sources()
+NO_WORDS = Words()
 
 
 @dataclass(frozen=True)
@@ -32,20 +92,12 @@ class FillInput:
         How carefully to fill.
     guard : (H, W) bool or None
         Pixels that must not change.
-    barred : (H, W) bool or None
-        Pixels that must not be copied.
-    draw_from : (H, W) bool or None
-        The only pixels that may be copied, if given.
-    foreign : (H, W) bool or None
-        Pixels of another kind than the fill, which it need not match at the rim.
-    things : (H, W) bool or None
-        Separate things that are not copied where enough else is available.
+    sources : Sources
+        Where the fill may copy from.
     staged : bool
         Whether long parts are filled section by section.
-    hint : str
-        What should be seen there.
-    avoid : str
-        What must not be seen there.
+    words : Words
+        What the user says about the fill.
     knobs : Knobs
         Settings of generative models.
     first_at_once : bool
@@ -64,13 +116,9 @@ class FillInput:
     takes: int = 3
     quality: Quality = Quality.FINE
     guard: Bools | None = None
-    barred: Bools | None = None
-    draw_from: Bools | None = None
-    foreign: Bools | None = None
-    things: Bools | None = None
+    sources: Sources = ANY_SOURCES
     staged: bool = False
-    hint: str = ""
-    avoid: str = ""
+    words: Words = NO_WORDS
     knobs: Knobs = DEFAULT_KNOBS
     first_at_once: bool = False
     cores: int | None = None

@@ -11,7 +11,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.engine import NO_WORDS, FillInput, Sources
 from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
@@ -79,11 +79,8 @@ class ExternalSource:
             below=beside(given.below, lent),
             mask=beside(given.mask, None),
             guard=guard,
-            barred=None,
-            draw_from=beside(None, source),
-            foreign=None,
-            hint="",
-            avoid="",
+            sources=Sources(draw_from=beside(None, source)),
+            words=NO_WORDS,
         )
         for take in ByPart(Method.WEAVE).fill(inner):
             placed = take.moved(box.x, box.y)

@@ -65,5 +65,5 @@ class FlatEngine:
                 seed=seed,
                 energy=float(seed),
                 parts=(PartReport(self.name, sentence("one flat colour"), box, int(hole.sum())),),
-                provenance=Provenance(quality=given.quality, hint=given.hint, avoid=given.avoid),
+                provenance=Provenance(quality=given.quality, hint=given.words.hint, avoid=given.words.avoid),
             )

@@ -35,7 +35,7 @@ def crop_input(engine: Engine, given: FillInput) -> tuple[Engine, FillInput, Box
     tuple of (Engine, FillInput, Box)
         The engine, the cropped input, and the box of the crop.
     """
-    worded = (given.hint or given.avoid) and given.draw_from is None
+    worded = (given.words.hint or given.words.avoid) and given.sources.draw_from is None
     if not isinstance(engine, NearSighted) or worded or not given.mask.any():
         return engine, given, whole(given.below)
     window = box_read(given)
@@ -57,8 +57,8 @@ def box_read(given: FillInput) -> Box:
     """
     all_of_it, tight = whole(given.below), box_of(given.mask)
     seen = surroundings(tight, all_of_it).union(tight.grow(SURROUNDINGS_PX + CROP_STEP_PX, all_of_it))
-    if given.draw_from is not None and given.draw_from.any():
-        seen = seen.union(box_of(given.draw_from))
+    if given.sources.draw_from is not None and given.sources.draw_from.any():
+        seen = seen.union(box_of(given.sources.draw_from))
     x, y = seen.x // CROP_STEP_PX * CROP_STEP_PX, seen.y // CROP_STEP_PX * CROP_STEP_PX
     return Box(x=x, y=y, width=seen.right - x, height=seen.bottom - y)
 
@@ -82,6 +82,6 @@ def cropped(given: FillInput, window: Box) -> FillInput:
     def part(plane: A) -> A:
         return np.ascontiguousarray(plane[window.slices])  # type: ignore[return-value]
 
-    planes = ("guard", "barred", "draw_from", "foreign", "things")
-    planes_within = {name: part(plane) for name in planes if (plane := getattr(given, name)) is not None}
-    return replace(given, below=part(given.below), mask=part(given.mask), **planes_within)
+    guard = None if given.guard is None else part(given.guard)
+    sources = given.sources.within(window)
+    return replace(given, below=part(given.below), mask=part(given.mask), guard=guard, sources=sources)

@@ -13,7 +13,7 @@ from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest, NotTheSamePlace
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
-from keen_sweep.core.fill.engine import Engine, FillInput
+from keen_sweep.core.fill.engine import Engine, FillInput, Words
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch
@@ -59,8 +59,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: StandaloneFill, progress: Pr
         takes=how.takes,
         quality=how.quality,
         staged=how.staged,
-        hint=wanted.hint,
-        avoid=wanted.avoid,
+        words=Words(hint=wanted.hint, avoid=wanted.avoid),
         progress=progress,
     )
     return _engine(below, area, wanted).fill(given)

@@ -14,7 +14,7 @@ from sqlmodel import col, func, select
 
 from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
-from keen_sweep.core.fill.engine import Engine, FillInput
+from keen_sweep.core.fill.engine import Engine, FillInput, Sources, Words
 from keen_sweep.core.fill.excluded_objects import things_to_exclude
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.words.command import hint_as_description
@@ -149,16 +149,17 @@ def _fill_input(current: OpenFrame, sweep: Sweep, asked: FillRequest, ready: int
         takes=asked.takes - ready,
         quality=asked.quality,
         guard=current.guard,
-        barred=barred,
-        foreign=going,
-        things=things_to_exclude(mask > 0, things_of(current)),
+        sources=Sources(
+            barred=barred,
+            foreign=going,
+            things=things_to_exclude(mask > 0, things_of(current)),
+            draw_from=_own_ground(current, sweep),
+        ),
         staged=asked.staged,
-        hint=hint_as_description(sweep.hint),
-        avoid=hint_as_description(sweep.avoid),
+        words=Words(hint=hint_as_description(sweep.hint), avoid=hint_as_description(sweep.avoid)),
         knobs=sweep.knobs,
         # Where the first is picked as it comes it has to be the best.
         first_at_once=not asked.pick and not ready,
-        draw_from=_own_ground(current, sweep),
         progress=progress,
     )
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.engine import FillInput, Sources
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.excluded_objects import EDGE_MARGIN_PX, excludable, things_to_exclude
 from keen_sweep.core.fill.method import Method, Quality
@@ -156,4 +156,4 @@ def test_no_pixel_of_a_fill_comes_from_a_thing(photograph: NDArray[Any]) -> None
         return float(np.max(shares))
 
     assert drawn_from_things(FillInput(below=below, mask=mask)) > 0, "what is beside the hole would be copied"
-    assert drawn_from_things(FillInput(below=below, mask=mask, things=things)) == 0
+    assert drawn_from_things(FillInput(below=below, mask=mask, sources=Sources(things=things))) == 0

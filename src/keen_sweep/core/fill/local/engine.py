@@ -303,14 +303,16 @@ def _as_worded(given: FillInput, method: Method) -> tuple[FillInput, Method]:
     """A fill's input whose words have become ground to draw from and to keep from, and how to fill it: what is asked
     for by name is woven, since a continuation of the surroundings heeds no words. Raises BadRequest for words that
     make no sense here."""
-    if not (given.hint.strip() or given.avoid.strip()) or given.draw_from is not None or method == Method.CLOSE:
+    worded = given.words.hint.strip() or given.words.avoid.strip()
+    if not worded or given.sources.draw_from is not None or method == Method.CLOSE:
         return given, method
-    found = check_words(given.below, hole_of(given), given.hint, given.avoid)
+    found = check_words(given.below, hole_of(given), given.words.hint, given.words.avoid)
     if found.draw_from is None and found.barred is None:
         return given, method
-    barred, foreign = _either(found.barred, given.barred), _either(found.foreign, given.foreign)
-    worded = replace(given, draw_from=found.draw_from, barred=barred, foreign=foreign)
-    return worded, Method.WEAVE if found.draw_from is not None else method
+    barred, foreign = _either(found.barred, given.sources.barred), _either(found.foreign, given.sources.foreign)
+    sources = replace(given.sources, draw_from=found.draw_from, barred=barred, foreign=foreign)
+    given = replace(given, sources=sources)
+    return given, Method.WEAVE if found.draw_from is not None else method
 
 
 def _either(one: Bools | None, other: Bools | None) -> Bools | None:
@@ -342,5 +344,7 @@ def _patch(
         loose=canvas.loose,
         energy=canvas.energy / canvas.area if canvas.area else 0.0,
         parts=plan.reports,
-        provenance=Provenance(quality=given.quality, staged=bool(plan.staged), hint=given.hint, avoid=given.avoid),
+        provenance=Provenance(
+            quality=given.quality, staged=bool(plan.staged), hint=given.words.hint, avoid=given.words.avoid
+        ),
     )

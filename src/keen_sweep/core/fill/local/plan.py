@@ -129,21 +129,25 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
         The scene.
     """
     box = surroundings(cluster.box, whole(below))
-    if given.draw_from is not None:
-        box = box.union(box_of(given.draw_from))
+    if given.sources.draw_from is not None:
+        box = box.union(box_of(given.sources.draw_from))
     inside = np.zeros((box.height, box.width), bool)
     inside[cluster.box.relative_to(box).slices] = cluster.inside
     barred = np.zeros_like(inside)
-    for other in (given.guard, given.barred):
+    for other in (given.guard, given.sources.barred):
         if other is not None:
             barred |= other[box.slices]
     unknown = blank[box.slices] & ~inside
-    if given.things is not None and given.draw_from is None:
-        barred |= excludable(given.things[box.slices], ~(inside | unknown | barred))
-    if given.draw_from is not None:
-        barred |= ~given.draw_from[box.slices]
-    foreign = slivers[box.slices] if given.foreign is None else slivers[box.slices] | given.foreign[box.slices]
-    at_home = given.draw_from is None
+    if given.sources.things is not None and given.sources.draw_from is None:
+        barred |= excludable(given.sources.things[box.slices], ~(inside | unknown | barred))
+    if given.sources.draw_from is not None:
+        barred |= ~given.sources.draw_from[box.slices]
+    foreign = (
+        slivers[box.slices]
+        if given.sources.foreign is None
+        else slivers[box.slices] | given.sources.foreign[box.slices]
+    )
+    at_home = given.sources.draw_from is None
     strays = None
     with ThreadPoolExecutor(1) as beside:
         # What is left of the thing round it stays, being outside the mask; but it is nothing to go by, to meet or to

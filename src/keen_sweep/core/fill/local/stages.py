@@ -42,14 +42,14 @@ def fill_in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, 
         below = plan.below.copy()
         left = ~plan.known
         slivers = left & ~plan.hole
-        made = np.zeros_like(left) if given.barred is None else given.barred.copy()
+        made = np.zeros_like(left) if given.sources.barred is None else given.sources.barred.copy()
         stages = stages_of(cluster, STAGE_LENGTH_PX)
         for n, stage in enumerate(stages):
 
             def section(share: float, done: int = n, of: int = len(stages), k: int = k) -> None:
                 tick((k + (done + 0.5 * share) / of) / len(plan.staged))
 
-            scene = scene_of(replace(given, barred=made), below, left, slivers, stage)
+            scene = scene_of(replace(given, sources=replace(given.sources, barred=made)), below, left, slivers, stage)
             begun = min(
                 (begin(scene, SOFT_KIND, seed + 2 * n + m, given.quality, section) for m in range(2)),
                 key=lambda each: each.energy,

@@ -66,7 +66,7 @@ class ModelEngine:
                     )
 
                 tick(0.0, "starting")
-                wish = Wish(given.seed + number + k * SECTION_SEED_STRIDE, given.hint, given.avoid, knobs)
+                wish = Wish(given.seed + number + k * SECTION_SEED_STRIDE, given.words.hint, given.words.avoid, knobs)
                 box, gap, show = _place(section, left, hole, canvas, self.model)
                 seen = context(to_eight_bit(canvas[box.slices]), gap, box, self.model)
                 painting = self.model.paint(seen.shown, seen.hole, wish, tick, given.paid)
@@ -87,8 +87,8 @@ class ModelEngine:
                 provenance=Provenance(
                     quality=given.quality,
                     model=self.model.facts.model_copy(update={"name": self.model.name}),
-                    hint=given.hint,
-                    avoid=given.avoid,
+                    hint=given.words.hint,
+                    avoid=given.words.avoid,
                     knobs=knobs,
                     credits=sum(receipts.values()),
                     receipts=receipts,

@@ -1,1 +1,23 @@
-"""Weave: multi-scale synthesis of a part from other places of the same picture."""
+"""Weave: multi-scale synthesis of a part from other places of the same picture.
+
+Modules and their public names
+------------------------------
+assessment : judge_begun, judge_woven, filled_pixels
+bars : Bar, bar_bridges, bars_of
+bridges : Bridge, bridges_of, straight, share_inside, crosses
+choice : Judged, judge_start, queue_of, difference
+compositing : lay_offsets
+context_features : context_of
+dissimilarity : dissimilarity
+ends : End, ends_of
+features : features_of, colours_of, halve_known
+guide : Guide, bridged
+halves : halve_planes, any_of_four, enlarged
+kinds : Kind
+mending : mend_worst, worst_place
+mismatch : Scale, Unlike, Seen, Judge
+scene : Level, Scene, surroundings, make_scene, hole_window
+start : layers_of, peel_inwards
+synthesis : Begun, Woven, begin, finish, source_places, patch_fit, follow_guide, follow_bridges,
+    lay, lay_along
+"""
