@@ -332,7 +332,8 @@ class Taste(SQLModel, table=True):
 class Carrying(SQLModel, table=True):
     """Sweeps of a frame that are carried over to another one: waiting, running, done or failed. sensor: to the same
     place of the sensor; wide: what moves by itself is looked for near by; fill: what landed is filled, and the first
-    take of each picked. landed: what became of each sweep, see studio.carrying."""
+    take of each picked. elsewhere: it failed since the other frame shows another place, so nothing is wrong. landed:
+    what became of each sweep, see studio.carrying."""
 
     id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
@@ -344,6 +345,7 @@ class Carrying(SQLModel, table=True):
     state: RunState = Field(default=RunState.WAITING, sa_column=Column(Word(RunState), nullable=False, index=True))
     attempts: int = 0
     error: str | None = None
+    elsewhere: bool = False
     landed: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
 
 

@@ -17,8 +17,6 @@ from keen_sweep.studio.open_frame import OpenFrame
 
 # Raise this when alignments are computed differently from those that are stored.
 ALIGNMENT_VERSION = 1
-# Marks the error of a frame that shows another place.
-OTHER_PLACE_MESSAGE = sentence("does not show the same place")
 
 
 def alignment_of(one: OpenFrame, other: OpenFrame) -> Alignment:
@@ -67,17 +65,11 @@ def view(current: OpenFrame) -> View:
     return view_of(np.asarray(current.pyramid.level(level)), current.frame.width, current.frame.height)
 
 
-def tells_of_another_place(error: str | None) -> bool:
-    """Whether a carrying failed since a frame shows another place: nothing is wrong then."""
-    return error is not None and OTHER_PLACE_MESSAGE in error
-
-
 def _unlike(one: OpenFrame, other: OpenFrame) -> str:
     """Why two frames cannot be aligned, as far as it can be told."""
     said = sentence(
-        "{name} {other_place_message} as {reference}, or too little of it.",
+        "{name} does not show the same place as {reference}, or too little of it.",
         name=other.frame.name,
-        other_place_message=OTHER_PLACE_MESSAGE,
         reference=one.frame.name,
     )
     ours, theirs = (one.frame.width, one.frame.height), (other.frame.width, other.frame.height)

@@ -15,7 +15,6 @@ from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Frame, Run, Take
 from keen_sweep.store.words import RunState
-from keen_sweep.studio.carrying.aligning import tells_of_another_place
 from keen_sweep.studio.carrying.carry import Landed
 from keen_sweep.studio.carrying.sisters import series_of
 from keen_sweep.studio.filling.ask import ask_fill
@@ -84,7 +83,7 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
                 filling=other.filling,
                 carrying=busy or (states[-1] if states else None),
                 error=mine[-1].error if mine else None,
-                elsewhere=bool(mine) and tells_of_another_place(mine[-1].error),
+                elsewhere=bool(mine) and mine[-1].elsewhere,
                 landed=tuple(each for each in landed.values() if each.sweep in marks and each.made in left),
                 behind=tuple(each.sweep for each in came if marks.get(each.sweep, each.mark) != each.mark),
                 offered=tuple(

@@ -7,7 +7,7 @@ from concurrent.futures import BrokenExecutor, Executor
 
 from sqlmodel import col, select
 
-from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.errors import KeenSweepError, NotTheSamePlace
 from keen_sweep.core.sentences import sentence
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying
@@ -46,7 +46,8 @@ def carry_out(library: Library, carrying_id: int) -> None:
                     ask_fill(library, row.to_id, each.made, SINGLE_PICKED_FILL)
             _write(library, carrying_id, state=RunState.DONE, landed=[each.model_dump(mode="json") for each in landed])
     except KeenSweepError as error:
-        _write(library, carrying_id, state=RunState.FAILED, error=str(error))
+        elsewhere = isinstance(error, NotTheSamePlace)
+        _write(library, carrying_id, state=RunState.FAILED, error=str(error), elsewhere=elsewhere)
     except MemoryError:
         _write(
             library,

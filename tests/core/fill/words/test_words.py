@@ -12,7 +12,7 @@ from keen_sweep.bench.cases import package_picture
 from keen_sweep.bench.two_materials import MATERIAL_BORDERS, Border, share_of
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.engine import FillInput, Words
 from keen_sweep.core.fill.external_source import ExternalSource
 from keen_sweep.core.fill.lay_again import lay_take_again
 from keen_sweep.core.fill.local.engine import ByPart
@@ -79,8 +79,9 @@ def temple() -> tuple[NDArray[Any], NDArray[Any]]:
     return photo, hole
 
 
-def fill_input(photo: NDArray[Any], hole: NDArray[Any], **more: Any) -> FillInput:
-    return FillInput(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1, quality=Quality.FAST, **more)
+def fill_input(photo: NDArray[Any], hole: NDArray[Any], hint: str = "", avoid: str = "") -> FillInput:
+    mask = np.where(hole, 255, 0).astype(np.uint8)
+    return FillInput(below=photo, mask=mask, takes=1, quality=Quality.FAST, words=Words(hint, avoid))
 
 
 def test_what_the_picture_does_not_show_and_what_nobody_knows_is_said() -> None:
