@@ -19,6 +19,8 @@ Floats = NDArray[np.float32]
 Features = NDArray[np.int16]
 # Rows and columns of a picture, or steps from one place to another.
 Places = NDArray[np.int32]
+# Which of several parts each pixel belongs to, 0 where none.
+Labels = NDArray[np.int32]
 # Numbers of any kind, as the image library takes them.
 Numbers = NDArray[np.integer[Any] | np.floating[Any]]
 # Geometry, statistics and sums over many pixels.

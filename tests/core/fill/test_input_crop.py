@@ -15,7 +15,7 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.backdrop import BackdropEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
-from keen_sweep.core.fill.engine import Engine, FillInput, Sources
+from keen_sweep.core.fill.engine import Engine, FillInput, Sources, Words
 from keen_sweep.core.fill.input_crop import crop_input
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
@@ -103,9 +103,9 @@ def test_borrowed_pixels_are_the_same_too() -> None:
     assert takes[0].method == "borrow"
 
 
-@pytest.mark.parametrize("changes", [{"hint": "gravel"}, {"avoid": "grass"}])
-def test_words_have_all_of_the_picture(changes: dict[str, Any]) -> None:
-    fill_input = replace(_fill_input(GRAVEL, ((500, 480), (520, 500), 14)), **changes)
+@pytest.mark.parametrize("words", [Words(hint="gravel"), Words(avoid="grass")])
+def test_words_have_all_of_the_picture(words: Words) -> None:
+    fill_input = replace(_fill_input(GRAVEL, ((500, 480), (520, 500), 14)), words=words)
     assert crop_input(ByPart(Method.AUTO), fill_input)[2] == whole(GRAVEL)
 
 

@@ -8,6 +8,7 @@ from typing import Protocol, runtime_checkable
 
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
+from keen_sweep.core.fill.lead import LeadLine
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.model.port import DEFAULT_KNOBS, Knobs, Paid, no_payment
 from keen_sweep.core.fill.patch import Patch
@@ -98,6 +99,8 @@ class FillInput:
         Whether long parts are filled section by section.
     words : Words
         What the user says about the fill.
+    lead : tuple of LeadLine
+        Lines along which edges go on behind what is removed.
     knobs : Knobs
         Settings of generative models.
     first_at_once : bool
@@ -119,6 +122,7 @@ class FillInput:
     sources: Sources = ANY_SOURCES
     staged: bool = False
     words: Words = NO_WORDS
+    lead: tuple[LeadLine, ...] = ()
     knobs: Knobs = DEFAULT_KNOBS
     first_at_once: bool = False
     cores: int | None = None

@@ -81,6 +81,7 @@ class ExternalSource:
             guard=guard,
             sources=Sources(draw_from=beside(None, source)),
             words=NO_WORDS,
+            lead=tuple(line.moved(-box.x, -box.y) for line in given.lead),
         )
         for take in ByPart(Method.WEAVE).fill(inner):
             placed = take.moved(box.x, box.y)

@@ -84,4 +84,5 @@ def cropped(given: FillInput, window: Box) -> FillInput:
 
     guard = None if given.guard is None else part(given.guard)
     sources = given.sources.within(window)
-    return replace(given, below=part(given.below), mask=part(given.mask), guard=guard, sources=sources)
+    lead = tuple(line.moved(-window.x, -window.y) for line in given.lead)
+    return replace(given, below=part(given.below), mask=part(given.mask), guard=guard, sources=sources, lead=lead)

@@ -63,6 +63,10 @@ def lay_take_again(take: Patch, picture: Pixels) -> Patch:
     loose = np.zeros_like(hole)
     if take.loose is not None:
         loose[box.slices] = take.loose
+    pieces = None
+    if take.pieces is not None:
+        pieces = np.zeros(hole.shape, np.int32)
+        pieces[box.slices] = take.pieces
     known = ~(hole | slivers_of(hole))
     closed = close_all(picture, hole & ~woven, known)
     below = with_closed(picture, closed)
@@ -75,6 +79,9 @@ def lay_take_again(take: Patch, picture: Pixels) -> Patch:
         inner = window.slices
         places = np.where(inside[inner][..., None], offsets[inner], 0)
         ground = surroundings(cluster.box, whole(below))
-        laid = lay_offsets(below, known, inside[inner], places, window, ground, cluster.radius, quality, loose[inner])
+        own_pieces = None if pieces is None else pieces[inner]
+        laid = lay_offsets(
+            below, known, inside[inner], places, window, ground, cluster.radius, quality, loose[inner], own_pieces
+        )
         put_values(pixels, box, window, laid, inside[inner])
     return replace(take, pixels=pixels, energy=take.energy)

@@ -12,7 +12,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, EightBit, Pixels
+from keen_sweep.core.arrays import Bools, EightBit, Labels, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.method import MadeBy
@@ -65,6 +65,8 @@ class Patch:
         dx and dy to the source of each copied pixel; 0, 0 elsewhere.
     loose : (h, w) bool or None
         Pixels that need not match what is beside the hole.
+    pieces : (h, w) int32 or None
+        Labels of stretches that are copied along drawn lines, 0 elsewhere.
     energy : float
         Ranks takes of one sweep; lower is better.
     seconds : float
@@ -82,6 +84,7 @@ class Patch:
     seed: int
     offsets: NDArray[np.int32] | None = None
     loose: Bools | None = None
+    pieces: Labels | None = None
     energy: float = 0.0
     seconds: float = 0.0
     parts: tuple[PartReport, ...] = ()
@@ -189,6 +192,8 @@ def patch_to_bytes(patch: Patch) -> bytes:
         arrays["offsets"] = patch.offsets
     if patch.loose is not None:
         arrays["loose"] = patch.loose
+    if patch.pieces is not None:
+        arrays["pieces"] = patch.pieces
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
         for name, array in arrays.items():
@@ -227,6 +232,7 @@ def patch_from_bytes(data: bytes, with_offsets: bool = True) -> Patch:
                 alpha=archive["alpha"],
                 offsets=archive["offsets"] if with_offsets and "offsets" in archive else None,
                 loose=archive["loose"] if with_offsets and "loose" in archive else None,
+                pieces=archive["pieces"] if with_offsets and "pieces" in archive else None,
                 method=MadeBy(facts["method"]),
                 seed=facts["seed"],
                 energy=facts["energy"],

@@ -23,6 +23,8 @@ class Provenance(BaseModel):
         What should be seen there.
     avoid : str
         What must not be seen there.
+    led : int
+        Number of lines drawn by hand that it follows.
     staged : bool
         Whether it was filled in stages.
     lent : bool
@@ -56,6 +58,7 @@ class Provenance(BaseModel):
     quality: Quality = Quality.FINE
     hint: str = ""
     avoid: str = ""
+    led: int = 0
     staged: bool = False
     lent: bool = False
     why: str = ""

@@ -87,7 +87,7 @@ class Routed:
         return " + ".join(name for name, bits in (("close", self.close), ("weave", self.weave)) if bits)
 
 
-def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
+def route(below: Pixels, part: Part, known: Bools, method: Method, led: bool = False) -> Routed:
     """Choose between closing and weaving for a part, section by section for long ones.
 
     A method other than auto is obeyed.
@@ -102,6 +102,8 @@ def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
         Pixels that may be read.
     method : Method
         The requested method.
+    led : bool, optional
+        Whether lines were drawn that the fill follows: these are woven along.
 
     Returns
     -------
@@ -110,6 +112,8 @@ def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
     """
     if method != "auto":
         return _routed(part, [(part, "close" if method == "close" else "weave")], sentence("you chose it"))
+    if led:
+        return _routed(part, [(part, "weave")], sentence("woven along the lines you drew"))
     # A wide part is woven as one; only what looks calm as a whole may still cross something.
     alike = part.radius > NARROW_RADIUS_PX and _judge(below, part, known)[0] == "weave"
     bits = [part] if alike else sections(part, max(SECTION_LENGTH_PX, round(2 * part.radius)))

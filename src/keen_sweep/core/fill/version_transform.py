@@ -73,6 +73,7 @@ def transfer_take(take: Patch, lies: Similarity, picture: Box) -> Patch:
         alpha=alpha,
         offsets=offsets,
         loose=None if take.loose is None else take.loose[row, column] & (alpha > 0),
+        pieces=None if take.pieces is None else np.where(alpha > 0, take.pieces[row, column], 0).astype(np.int32),
         parts=tuple(part for part in parts if not part.box.empty),
     )
 

@@ -11,7 +11,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Floats, Pixels, Places
+from keen_sweep.core.arrays import Bools, Floats, Labels, Pixels, Places
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.methods.multigrid import Domain
 from keen_sweep.core.methods.steepness import SHARP_EDGE_SLOPE, steepness
@@ -43,13 +43,14 @@ def _held(step: np.float32, most: np.float32) -> np.float32:
 @numba.njit(cache=True, nogil=True)
 def _mismatch(
     picture: Pixels, hole: Bools, offsets: Places, loose: Bools, channel: int, top: int, left: int, out: Floats,
-    bounds: Floats, most: np.float32, usual: np.float32, separate: Bools, ending: Floats,
+    bounds: Floats, most: np.float32, usual: np.float32, separate: Bools, ending: Floats, pieces: Labels,
 ) -> None:  # fmt: skip
     """Right side: for each neighbour, the wanted slope less the slope of the copy (0 where offsets agree).
 
     hole, offsets, loose and out are windows of the picture with their corner at (top, left). At loose pixels the copy
     stands as it is beside what is known. Between pieces of the copy mismatches above the bounds (h, w) count less, and
-    at the rim, where it stands apart, those that are farther than most from the usual one.
+    at the rim, where it stands apart, those that are farther than most from the usual one. Within a piece, which is
+    labelled above 0, the copy stands as it is.
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[0], picture.shape[1]
@@ -81,6 +82,8 @@ def _mismatch(
                     continue
                 py, px = offsets[i + di, j + dj, 1], offsets[i + di, j + dj, 0]
                 if py == oy and px == ox:
+                    continue
+                if pieces[i, j] != 0 and pieces[i, j] == pieces[i + di, j + dj]:
                     continue
                 beside = np.float32(picture[qy + py, qx + px, channel])
                 back = (
@@ -160,6 +163,7 @@ def correction(
     loose: Bools | None = None,
     own: Floats | None = None,
     ground: Box | None = None,
+    pieces: Labels | None = None,
 ) -> Floats:
     """Correction that joins a copy smoothly to the rim of its hole.
 
@@ -183,6 +187,9 @@ def correction(
         Part of the mismatch that must not be carried through the hole.
     ground : Box or None, optional
         Part of the picture in which edges are read; None for all of it.
+    pieces : (h, w) int32 or None, optional
+        Labels above 0 of pieces that belong together although their offsets differ a little, such as a stretch that
+        is copied round a bend.
 
     Returns
     -------
@@ -209,6 +216,7 @@ def correction(
     window = (slice(rim[0][0], rim[0][0] + height), slice(rim[1][0], rim[1][0] + width))
     out = np.zeros((height, width, 3), np.float32)
     free = np.zeros((height, width), np.bool_) if loose is None else np.ascontiguousarray(loose)
+    labels = np.zeros((height, width), np.int32) if pieces is None else np.ascontiguousarray(pieces)
     most, bounds = _bounds(picture, hole, offsets, top, left, ground or whole(picture))
     rims = np.zeros((3, height, width), np.float32) if own is None else np.ascontiguousarray(np.moveaxis(own, 2, 0))
     steps, rim_there = _rim_steps(picture, hole, offsets, free, top, left)
@@ -219,7 +227,7 @@ def correction(
         part = np.empty((height, width), np.float32)
         _mismatch(
             picture, hole, offsets, free, channel, top, left, part, bounds,
-            most, usual[channel], separate, rims[channel],
+            most, usual[channel], separate, rims[channel], labels,
         )  # fmt: skip
         b[window] = part
         out[..., channel] = domain.solve(b, tolerance)[window]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from keen_sweep.core.arrays import Bools, Pixels
+from keen_sweep.core.arrays import Bools, Labels, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.local.laying_out import put_values
 from keen_sweep.core.fill.local.pool import Finished
@@ -25,6 +25,7 @@ class Canvas:
         self.box, self.pixels = box, pixels
         self.offsets = np.zeros((box.height, box.width, 2), np.int32)
         self.loose: Bools | None = None
+        self.pieces: Labels | None = None
         self.energy, self.area = 0.0, 0
 
     def lay(self, done: Finished, area: int) -> None:
@@ -37,5 +38,10 @@ class Canvas:
             if self.loose is None:
                 self.loose = np.zeros(self.offsets.shape[:2], np.bool_)
             self.loose[rows, columns] |= woven.loose[inner]
+        if woven.pieces is not None:
+            if self.pieces is None:
+                self.pieces = np.zeros(self.offsets.shape[:2], np.int32)
+            # Clusters do not touch, so their labels may be the same.
+            self.pieces[rows, columns] += woven.pieces[inner]
         self.energy += done.bad * area
         self.area += area

@@ -196,7 +196,7 @@ def _open(plan: Plan, work: _Work) -> _Opening:
     for k, scene in enumerate(plan.scenes):
         sought.append(
             [work.submit(prepare_structure, scene, what) for what in STRUCTURE_NAMES]
-            if fine and not scene.guided
+            if fine and not scene.guided and not scene.lead
             else []
         )
         begin(k, kinds[k][soon:])
@@ -342,9 +342,14 @@ def _patch(
         seed=given.seed + number,
         offsets=canvas.offsets if woven else None,
         loose=canvas.loose,
+        pieces=canvas.pieces,
         energy=canvas.energy / canvas.area if canvas.area else 0.0,
         parts=plan.reports,
         provenance=Provenance(
-            quality=given.quality, staged=bool(plan.staged), hint=given.words.hint, avoid=given.words.avoid
+            quality=given.quality,
+            led=len(given.lead) if woven else 0,
+            staged=bool(plan.staged),
+            hint=given.words.hint,
+            avoid=given.words.avoid,
         ),
     )

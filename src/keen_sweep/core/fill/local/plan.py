@@ -82,7 +82,7 @@ def plan_of(given: FillInput, method: Method) -> Plan:
     hole = hole_of(given)
     slivers = slivers_of(hole)
     known = ~(hole | slivers)
-    routed = [route(given.below, part, known, method) for part in parts_of(hole.astype(np.uint8))]
+    routed = [route(given.below, part, known, method, bool(given.lead)) for part in parts_of(hole.astype(np.uint8))]
     woven = np.zeros_like(hole)
     for each in routed:
         for bit in each.weave:
@@ -158,5 +158,15 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
             strays = excludable(outliers_of(below[box.slices], inside, ground), ground)
         rim = found.result() & ~unknown
     return make_scene(
-        below[box.slices], box, inside, unknown, barred & ~inside, cluster.radius, foreign | rim, at_home, rim, strays
+        below[box.slices],
+        box,
+        inside,
+        unknown,
+        barred & ~inside,
+        cluster.radius,
+        foreign | rim,
+        at_home,
+        rim,
+        strays,
+        given.lead,
     )

@@ -9,6 +9,7 @@ from keen_sweep.core.fill.weave.assessment import judge_woven
 from keen_sweep.core.fill.weave.choice import Judged, judge_start
 from keen_sweep.core.fill.weave.kinds import (
     HOME_KIND,
+    LED_KINDS,
     LINES_KIND,
     PLANE_KIND,
     REPEATS_KIND,
@@ -30,6 +31,8 @@ SMALL_HOLE_PIXELS = 5_000
 LONG_HOLE_PIXELS = 1_500
 # Starts that repeat along a plane; each leaves out other repeats.
 PLANE_STARTS = 3
+# Starts along drawn lines.
+LED_STARTS = 6
 
 
 @dataclass(frozen=True)
@@ -65,6 +68,8 @@ def first_starts(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
     list of Kind
         The kinds, in order.
     """
+    if scene.lead:
+        return [LED_KINDS[k % len(LED_KINDS)] for k in range(takes if quality == "fast" else max(takes, LED_STARTS))]
     if quality == "fast":
         return [SOFT_KIND] * takes
     more = [SOFT_KIND] * max(takes - 3, 0)
@@ -89,7 +94,7 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
     list of Kind
         The kinds, in order.
     """
-    if quality == "fast" or scene.guided:
+    if quality == "fast" or scene.guided or scene.lead:
         return []
     inside = len(scene.levels[scene.half].inside)
     kinds = [SOFT_KIND, HOME_KIND, SHARP_KIND] if SMALL_HOLE_PIXELS < inside <= LARGE_HOLE_PIXELS else []

@@ -6,7 +6,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Floats, Pixels
+from keen_sweep.core.arrays import Bools, Floats, Labels, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.bands import match_grain
 from keen_sweep.core.fill.method import Quality
@@ -31,6 +31,7 @@ def lay_offsets(
     radius: float,
     quality: Quality = Quality.FINE,
     loose: Bools | None = None,
+    pieces: Labels | None = None,
 ) -> Floats:
     """Fill a window of a picture by copying along offsets, joined to the rim and with matching grain; fast
     quality is joined roughly and keeps its grain.
@@ -55,6 +56,8 @@ def lay_offsets(
         How carefully to fill.
     loose : (h, w) bool or None, optional
         Pixels that need not match what is beside the hole.
+    pieces : (h, w) int32 or None, optional
+        Labels above 0 of pieces that are copied as they are, see `core.methods.seam.correction`.
 
     Returns
     -------
@@ -64,11 +67,12 @@ def lay_offsets(
     pixels = _copy(picture, hole, offsets, window.y, window.x)
     if quality == Quality.FAST:
         return pixels + correction(
-            picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, ground=ground
+            picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, ground=ground, pieces=pieces
         )
     own, faded = rim_only_mismatch(picture, known, hole, offsets, window, ground, loose)
     pixels += (
-        correction(picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, own, ground) + faded
+        correction(picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, own, ground, pieces)
+        + faded
     )
     radius = min(radius, MAX_GRAIN_RADIUS_PX)
     around = window.grow(max(MIN_GRAIN_MARGIN_PX, round(2 * radius)), whole(picture))

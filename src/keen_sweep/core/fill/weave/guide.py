@@ -8,20 +8,26 @@ sides of a bridge does not mix.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
-from keen_sweep.core.arrays import Bools, Features, Floats
+from keen_sweep.core.arrays import Bools, Doubles, Features, Floats
 from keen_sweep.core.fill.weave.bars import bar_bridges
-from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
+from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of, crosses
 from keen_sweep.core.fill.weave.ends import ends_of
 from keen_sweep.core.fill.weave.features import FEATURE_STEPS, LIGHTNESS_WEIGHT, halve_known
+from keen_sweep.core.fill.weave.lead_bridges import lead_bridges
 from keen_sweep.core.methods.seam import membrane
 
 # Standard deviation with which a guide fades beside its bridge, pixels.
 FADE_SIGMA_PX = 2.0
+
+
+# Weight of the continuation between drawn lines, away from them: they say which ground lies on which side.
+LED_PULL = 0.5
 
 
 @dataclass(frozen=True)
@@ -56,7 +62,7 @@ class Guide:
         )
 
 
-def bridged(features: Features, hole: Bools, known: Bools) -> Guide | None:
+def bridged(features: Features, hole: Bools, known: Bools, lines: Sequence[Doubles] = ()) -> Guide | None:
     """Guide of a hole by its bridges.
 
     Parameters
@@ -67,6 +73,9 @@ def bridged(features: Features, hole: Bools, known: Bools) -> Guide | None:
         The hole.
     known : (H, W) bool
         Known pixels.
+    lines : sequence of (n, 2) float64, optional
+        Lines that the photographer drew, x and y. Bridges that cross them are left out, and the whole hole follows
+        the guide.
 
     Returns
     -------
@@ -75,8 +84,10 @@ def bridged(features: Features, hole: Bools, known: Bools) -> Guide | None:
     """
     colours = features[..., :3] / np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32)
     planes = np.dstack([colours, features[..., 3].astype(np.float32)])
-    edges = bridges_of(ends_of(planes, hole, known), hole)
-    bars = bar_bridges(planes, edges, hole, known)
+    ends = ends_of(planes, hole, known)
+    led = lead_bridges(lines, planes, hole, known)
+    edges = [*led, *_beside(bridges_of(ends, hole), led)]
+    bars = _beside(bar_bridges(planes, edges, hole, known), led)
     if not edges and not bars:
         return None
     strip, painted = _painted(edges, features.shape[:2])
@@ -93,9 +104,14 @@ def bridged(features: Features, hole: Bools, known: Bools) -> Guide | None:
         plane = np.ascontiguousarray(values[..., channel])
         values[..., channel] = membrane(plane, unknown)
     away = cv2.distanceTransform((~strip).astype(np.uint8), cv2.DIST_L2, 5)
-    pull = np.where(rest, np.exp(-0.5 * (away / FADE_SIGMA_PX) ** 2), 1.0)
+    pull = np.where(rest, np.maximum(np.exp(-0.5 * (away / FADE_SIGMA_PX) ** 2), LED_PULL if led else 0.0), 1.0)
     pull[~hole] = 0
     return Guide(np.rint(values).astype(np.int16), pull.astype(np.float32))
+
+
+def _beside(found: list[Bridge], led: list[Bridge]) -> list[Bridge]:
+    """Bridges that cross none of those that were drawn."""
+    return [each for each in found if not any(crosses(each, other) for other in led)]
 
 
 def _painted(bridges: list[Bridge], shape: tuple[int, int]) -> tuple[Bools, Floats]:

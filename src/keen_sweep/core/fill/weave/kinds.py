@@ -52,5 +52,12 @@ HOME_KIND = Kind("home", 1.0, 3.5, setting=40)
 SHARP_KIND = Kind("sharp", 0.3, 5.0, guided=False)
 SHARPER_KIND = Kind("sharper", 0.1, 5.0, guided=False)
 LINES_KIND = Kind("lines", 0.6, 5.0, "lines", always=True)
+# Starts along drawn lines: between them they differ in softness and in how coarse they begin.
+LED_KINDS = (
+    Kind("led", 0.6, 5.0, "lines"),
+    Kind("led soft", 1.0, 3.5, "lines"),
+    Kind("led sharp", 0.3, 8.0, "lines"),
+    Kind("led home", 1.0, 5.0, "lines", setting=40),
+)
 REPEATS_KIND = Kind("repeats", 0.5, 5.0, "repeats", toll=0.3)
 PLANE_KIND = Kind("plane", 1.0, 5.0, "plane", always=True)

@@ -11,10 +11,12 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Features, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.lead import LeadLine
 from keen_sweep.core.fill.weave.context_features import context_of
 from keen_sweep.core.fill.weave.features import colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
+from keen_sweep.core.fill.weave.lead_strips import Strips, stretches_of, strips_of
 from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.methods.offsets import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.methods.planes import Families, families_of
@@ -39,6 +41,11 @@ PLANE_SIDE_PX = 900
 BRIDGE_RADIUS_PX = 48.0
 # The same level is no longer than this, pixels.
 BRIDGE_SIDE_PX = 900
+# Half the width of a strip along a drawn line, share of the hole's radius.
+STRIP_SHARE = 0.15
+# Its bounds, pixels.
+MIN_STRIP_PX = 4.0
+MAX_STRIP_PX = 12.0
 # Repeats are searched for at the finest level no longer than this, pixels.
 REPEAT_SIDE_PX = 400
 
@@ -120,6 +127,8 @@ class Scene:
         Pixels that need not match what is beside the hole.
     strays : (h, w) bool or None
         Regions that stand out and should not be copied.
+    lead : tuple of LeadLine
+        Lines that the photographer drew, in pixels of the scene.
     uncleared : Scene or None
         The same scene in which these may be copied.
     """
@@ -136,6 +145,7 @@ class Scene:
     flat_level: int
     loose: Bools | None = None
     strays: Bools | None = None
+    lead: tuple[LeadLine, ...] = ()
     # The scene as it was, if this one is cleared: what does not depend on where is drawn from is worked out there.
     uncleared: Scene | None = None
 
@@ -187,7 +197,47 @@ class Scene:
         """What bridges say of the hole, by level."""
         if self.uncleared is not None:
             return self.uncleared.guides
-        return {} if self.guided else _guides(self.levels, self.radius)
+        return {} if self.guided else _guides(self.levels, self.radius, self.lead)
+
+    @shared_property
+    def strips(self) -> Strips | None:
+        """What is copied along drawn lines."""
+        if self.uncleared is not None:
+            return self.uncleared.strips
+        if not self.lead:
+            return None
+        colours = colours_of(self.levels[0].there)
+        stretches = [
+            stretch for line in self.lead for stretch in stretches_of(line.at_scale(1), colours, self.hole, self.known)
+        ]
+        half_width = float(np.clip(STRIP_SHARE * self.radius, MIN_STRIP_PX, MAX_STRIP_PX))
+        return strips_of(stretches, self.hole, self.known, half_width)
+
+    def strip_at(self, number: int) -> tuple[Bools, NDArray[np.int32]] | None:
+        """Drawn strips at one level.
+
+        Parameters
+        ----------
+        number : int
+            The level, 0 the finest.
+
+        Returns
+        -------
+        tuple of (h, w) bool and (n, 2) int32, or None
+            Which pixels of the level's window they cover, and the row and column that each of them copies, in scan
+            order; None without strips.
+        """
+        if self.strips is None:
+            return None
+        level, step = self.levels[number], 2**number
+        window = level.window
+        rows = np.minimum((np.arange(window.y, window.bottom) * step + step // 2), self.hole.shape[0] - 1)
+        columns = np.minimum((np.arange(window.x, window.right) * step + step // 2), self.hole.shape[1] - 1)
+        places = np.ix_(rows, columns)
+        sources = self.strips.sources[places] // step
+        inside = (sources < np.array(level.allowed.shape)).all(axis=2)
+        mask = self.strips.mask[places] & level.hole & inside
+        return mask, np.ascontiguousarray(sources[mask])
 
     @shared_property
     def judge(self) -> Judge:
@@ -234,6 +284,7 @@ def make_scene(
     at_home: bool = True,
     halo: Bools | None = None,
     strays: Bools | None = None,
+    lead: tuple[LeadLine, ...] = (),
 ) -> Scene:
     """Prepare the surroundings of a part.
 
@@ -259,6 +310,8 @@ def make_scene(
         What is left of the thing around the hole: neither followed nor copied.
     strays : (h, w) bool or None, optional
         Regions that half of the starts do not copy.
+    lead : tuple of LeadLine, optional
+        Lines that the photographer drew, in pixels of the picture.
 
     Returns
     -------
@@ -275,7 +328,7 @@ def make_scene(
     count = max(int(np.ceil(np.log2(max(radius, 1) / COARSEST_RADIUS_PX))), 0)
     features = features_of(pixels, known, max(3, (1 << count) // 2))
     _cover(features, known, ~known & ~hole)
-    guided = radius <= GUIDED_RADIUS_PX
+    guided = radius <= GUIDED_RADIUS_PX and not lead
     levels = [_level(features, hole, known, barred, guided, finest=True)]
     if not len(levels[0].sources):
         raise BadMask(sentence("There is too little picture around the mask to copy from: mark less."))
@@ -303,6 +356,7 @@ def make_scene(
         shift_level=_no_longer(levels, REPEAT_SIDE_PX),
         flat_level=_no_longer(levels, PLANE_SIDE_PX),
         strays=strays if strays is not None and strays.any() else None,
+        lead=tuple(line.moved(-box.x, -box.y) for line in lead),
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
 
@@ -339,14 +393,14 @@ def _cover(features: Features, known: Bools, others: Bools) -> None:
     features[others] = features[rows[at], columns[at]]
 
 
-def _guides(levels: tuple[Level, ...], radius: float) -> dict[int, Guide]:
+def _guides(levels: tuple[Level, ...], radius: float, lead: tuple[LeadLine, ...]) -> dict[int, Guide]:
     """The guide by bridges for the level at which they are looked for and for all coarser ones; none without
     bridges."""
     at = next(
         (k for k, level in enumerate(levels) if radius / 2**k <= BRIDGE_RADIUS_PX and level.longest <= BRIDGE_SIDE_PX),
         len(levels) - 1,
     )
-    found = bridged(levels[at].there, *_whole(levels[at]))
+    found = bridged(levels[at].there, *_whole(levels[at]), [line.at_scale(2**at) for line in lead])
     if found is None:
         return {}
     window = levels[at].window

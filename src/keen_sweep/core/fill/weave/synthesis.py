@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Doubles, Features, Floats
+from keen_sweep.core.arrays import Bools, Doubles, Features, Floats, Labels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.compositing import lay_offsets
@@ -23,6 +23,7 @@ from keen_sweep.core.progress import Tick
 
 Field = NDArray[np.int32]
 Cost = NDArray[np.int32]
+Strip = tuple[Bools, NDArray[np.int32]]
 # Rounds of search and vote: at the coarsest level, then by the longer side of a level, pixels.
 LEVEL_ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
     Quality.FINE: (14, ((350, 8), (700, 5), (1 << 30, 2))),
@@ -95,6 +96,8 @@ class Woven:
         dx and dy to the source of each pixel.
     loose : (h, w) bool or None
         Pixels that need not match what is beside the hole.
+    pieces : (h, w) int32 or None
+        Labels of stretches that are copied along drawn lines, 0 elsewhere.
     """
 
     window: Box
@@ -102,6 +105,7 @@ class Woven:
     pixels: Floats
     offsets: NDArray[np.int32]
     loose: Bools | None = None
+    pieces: Labels | None = None
 
 
 def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> Begun:
@@ -143,8 +147,10 @@ def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> 
             tick(at + share * part)
 
         guide = scene.guides.get(number) if kind.source == "lines" else None
+        strip = scene.strip_at(number)
+        follow_strip(level, canvas, strip)
         rounds = _rounds(level, number == first, quality)
-        _improve(level, canvas, field, cost, kind, rounds, number == first, guide, state, level_tick)
+        _improve(level, canvas, field, cost, kind, rounds, number == first, guide, strip, state, level_tick)
         done += share
     return Begun(
         kind=kind,
@@ -209,10 +215,14 @@ def source_places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> F
         canvas[level.hole] = begun.filled
     rounds = 1 if quality == "fast" else 2
     chosen = np.zeros_like(field)
+    strip = scene.strip_at(0)
+    follow_strip(level, canvas, strip)
     for turn in range(rounds):
         _match(level, canvas, field, cost, kind, FURTHER_SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
         best_over(level.inside, field, weights, PATCH_RADIUS_PX, chosen)
+        if strip is not None:
+            chosen[strip[0]] = strip[1]
         canvas[level.hole] = level.there[tuple(chosen[level.hole].T)]
         tick((turn + 1) / rounds)
     return chosen
@@ -308,7 +318,7 @@ def _put(level: Level, field: Field, sources: Doubles) -> None:
 
 def _improve(
     level: Level, canvas: Features, field: Field, cost: Cost, kind: Kind, rounds: int, coarsest: bool,
-    guide: Guide | None, state: NDArray[np.uint64], tick: Tick,
+    guide: Guide | None, strip: Strip | None, state: NDArray[np.uint64], tick: Tick,
 ) -> None:  # fmt: skip
     """Rounds of search and vote; field, cost and what is here change in place."""
     pull = COARSEST_GUIDE_PULL if coarsest else GUIDE_PULL
@@ -320,6 +330,7 @@ def _improve(
             follow_guide(level, canvas, pull)
         if guide is not None and turn + 1 < rounds:
             follow_bridges(level, canvas, guide)
+        follow_strip(level, canvas, strip)
         tick((turn + 1) / rounds)
         if change < MIN_CHANGE:
             break
@@ -340,6 +351,23 @@ def follow_guide(level: Level, canvas: Features, pull: float) -> None:
     if level.guide is not None:
         now = canvas[level.hole][:, :3]
         canvas[level.hole, :3] = np.rint((now + pull * level.guide) / (1 + pull)).astype(np.int16)
+
+
+def follow_strip(level: Level, canvas: Features, strip: Strip | None) -> None:
+    """Put what is copied along drawn lines into the hole, in place.
+
+    Parameters
+    ----------
+    level : Level
+        The level.
+    canvas : (h, w, 4) int16
+        Features, changed in place.
+    strip : tuple of (h, w) bool and (n, 2) int32, or None
+        The strips as from `Scene.strip_at`.
+    """
+    if strip is not None:
+        mask, sources = strip
+        canvas[mask] = level.there[tuple(sources.T)]
 
 
 def follow_bridges(level: Level, canvas: Features, guide: Guide) -> None:
@@ -452,6 +480,7 @@ def lay_along(scene: Scene, offsets: NDArray[np.int32], quality: Quality) -> Wov
     window = hole_window(scene.hole)
     hole = np.ascontiguousarray(scene.hole[window.slices])
     loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[window.slices])
+    pieces = None if scene.strips is None else np.ascontiguousarray(scene.strips.pieces[window.slices])
     ground = surroundings(box_of(scene.hole), whole(scene.pixels))
-    pixels = lay_offsets(scene.pixels, scene.shown, hole, offsets, window, ground, scene.radius, quality, loose)
-    return Woven(window.moved(scene.box.x, scene.box.y), hole, pixels, offsets, loose)
+    pixels = lay_offsets(scene.pixels, scene.shown, hole, offsets, window, ground, scene.radius, quality, loose, pieces)
+    return Woven(window.moved(scene.box.x, scene.box.y), hole, pixels, offsets, loose, pieces)
