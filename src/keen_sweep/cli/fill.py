@@ -19,6 +19,7 @@ from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.sentences import sentence
 
 if TYPE_CHECKING:
+    from keen_sweep.core.fill.lead import LeadLine
     from keen_sweep.core.fill.patch import Patch
     from keen_sweep.core.photo.picture import Picture
     from keen_sweep.core.progress import Progress
@@ -66,6 +67,9 @@ def fill(
     ] = None,
     hint: Annotated[str, typer.Option(help="what the fill should show, in a few words")] = "",
     avoid: Annotated[str, typer.Option(help="what the fill must not show")] = "",
+    lead: Annotated[
+        Path | None, typer.Option(help="JSON file with lines along which edges go on: [[[x, y], [x, y], ...], ...]")
+    ] = None,
     credits: Annotated[
         float, typer.Option(min=0, help="most credits that a service may charge; its key is read from KEEN_SWEEP_KEY")
     ] = 0.0,
@@ -94,6 +98,7 @@ def fill(
         sisters=tuple(sister or ()),
         hint=hint,
         avoid=avoid,
+        lead=_lines(lead) if lead else (),
         key=Settings().key,
     )
     with bar() as shown:
@@ -108,6 +113,25 @@ def fill(
         print(json.dumps({"takes": made, "seconds": round(time.perf_counter() - started, 3)}))
     else:
         _say_what(made)
+
+
+def _lines(file: Path) -> tuple[LeadLine, ...]:
+    """Lead lines from a file. Raises BadRequest."""
+    from pydantic import TypeAdapter, ValidationError
+
+    from keen_sweep.core.errors import BadRequest
+    from keen_sweep.core.fill.lead import LeadLine
+
+    try:
+        points = TypeAdapter(list[list[tuple[float, float]]]).validate_json(file.read_bytes())
+        return tuple(LeadLine(points=tuple(line)) for line in points)
+    except OSError as error:
+        raise BadRequest(
+            sentence("{file} cannot be read: {reason}.", file=file, reason=error.strerror or error)
+        ) from error
+    except ValidationError as error:
+        first = error.errors()[0]["msg"]
+        raise BadRequest(sentence("{file} is not a list of lines: {reason}.", file=file, reason=first)) from error
 
 
 def _written(

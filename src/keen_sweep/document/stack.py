@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
+from keen_sweep.core.fill.lead import MAX_LEAD_LINES, LeadLine
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.mask.fit import Fit
@@ -58,7 +59,7 @@ class Sweep(BaseModel):
     """One removal: its mark, how to fill it, and the pick, the content hash of the take in use.
 
     model: the number of the generative model, for the method model. hint, avoid: words on what should be seen there and
-    what must not; ground: where to draw from. knobs: those of the model.
+    what must not; ground: where to draw from; lead: lines along which edges go on. knobs: those of the model.
     together: its separate areas stay one sweep when it is filled. amount: how much of the pick is laid, per cent.
     outdated: takes up to that number were made for another place: none of them stands before it is picked.
     as_shot: the photographer decided that the place stays as shot, though there are takes.
@@ -79,6 +80,7 @@ class Sweep(BaseModel):
     hint: str = Field(default="", max_length=300)
     avoid: str = Field(default="", max_length=300)
     ground: Ground | None = None
+    lead: tuple[LeadLine, ...] = Field(default=(), max_length=MAX_LEAD_LINES)
     knobs: Knobs = Knobs()
     together: bool = False
     pick: str | None = None

@@ -19,6 +19,7 @@ export type Drawable = Stroke | Outline;
 export type Fit = Required<Schemas["Fit"]>;
 export type SecondThoughts = Schemas["SecondThoughts"];
 export type Scouts = Schemas["ScoutsOut"];
+export type LeadLine = Schemas["LeadLine"];
 export type Find = Schemas["FindOut"];
 export type PieceSize = "small" | "medium" | "large";
 export type Box = Schemas["Box"];

@@ -961,6 +961,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/lead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Lead
+         * @description The lines along which edges go on behind what is removed; an empty list takes them away.
+         */
+        put: operations["setLead"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/words": {
         parameters: {
             query?: never;
@@ -2332,6 +2352,12 @@ export interface components {
              */
             avoid?: string;
             /**
+             * Led
+             * @description Number of lines drawn by hand that it follows.
+             * @default 0
+             */
+            led?: number;
+            /**
              * Seed
              * @description Seed of the take.
              */
@@ -2818,6 +2844,28 @@ export interface components {
             wanted: components["schemas"]["Wanted"];
             /** Folder */
             folder: string | null;
+        };
+        /**
+         * LeadIn
+         * @description The lines along which a sweep's fill goes on, instead of those before.
+         */
+        LeadIn: {
+            /** Lines */
+            lines: components["schemas"]["LeadLine"][];
+        };
+        /**
+         * LeadLine
+         * @description A line through a mask along which an edge, a bar or a horizon goes on.
+         */
+        LeadLine: {
+            /**
+             * Points
+             * @description x and y in picture pixels, from one end to the other; at least two. It begins or ends outside the mask, where the picture shows what goes on.
+             */
+            points: [
+                number,
+                number
+            ][];
         };
         /**
          * Ledger
@@ -3809,6 +3857,8 @@ export interface components {
             /** Avoid */
             avoid: string;
             ground: components["schemas"]["Ground"] | null;
+            /** Lead */
+            lead: components["schemas"]["LeadLine"][];
             knobs: components["schemas"]["Knobs"];
             /** Shown */
             shown: boolean;
@@ -6092,6 +6142,44 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["GroundIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    setLead: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeadIn"];
             };
         };
         responses: {

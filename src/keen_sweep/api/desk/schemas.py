@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Remedy
+from keen_sweep.core.fill.lead import LeadLine
 from keen_sweep.core.fill.method import MadeBy, Method, Quality
 from keen_sweep.core.fill.model.port import Knobs, ModelFacts
 from keen_sweep.core.fill.provenance import Provenance
@@ -141,7 +142,9 @@ class RunOut(BaseModel):
         return cls.model_validate(run.model_dump())
 
 
-COPIED_FIELDS = {"id", "name", "method", "model", "hint", "avoid", "ground", "knobs", "shown", "together", "amount"}
+COPIED_FIELDS = {
+    "id", "name", "method", "model", "hint", "avoid", "ground", "lead", "knobs", "shown", "together", "amount",
+}  # fmt: skip
 
 
 class CarriedOut(BaseModel):
@@ -166,6 +169,7 @@ class SweepOut(BaseModel):
     hint: str
     avoid: str
     ground: Ground | None
+    lead: list[LeadLine]
     knobs: Knobs
     shown: bool
     state: SweepState

@@ -18,6 +18,7 @@ from keen_sweep.api.filling.schemas import (
     FirstLookOut,
     FollowedOut,
     GroundIn,
+    LeadIn,
     MoveIn,
     QuoteOut,
     SaidOut,
@@ -25,7 +26,7 @@ from keen_sweep.api.filling.schemas import (
 )
 from keen_sweep.api.idempotency import once
 from keen_sweep.core.photo.png_encoder import packed_png
-from keen_sweep.studio.filling import ask, first_look, lay_again, move, quote, words
+from keen_sweep.studio.filling import ask, first_look, lay_again, lead, move, quote, words
 from keen_sweep.studio.filling.fill import DEFAULT_FILL, Fill
 
 router = APIRouter(tags=["filling"])
@@ -102,6 +103,13 @@ def look_first(library: TheLibrary, frame_id: int, sweep_id: str) -> FirstLookOu
 def set_ground(library: TheLibrary, frame_id: int, sweep_id: str, body: GroundIn) -> DeskOut:
     """The patch to draw from, or none."""
     words.set_ground(library, frame_id, sweep_id, body.ground)
+    return desk_of(library, frame_id)
+
+
+@router.put(f"{SWEEP_PATH}/lead", dependencies=[SEEN_REVISION], operation_id="setLead")
+def set_lead(library: TheLibrary, frame_id: int, sweep_id: str, body: LeadIn) -> DeskOut:
+    """The lines along which edges go on behind what is removed; an empty list takes them away."""
+    lead.set_lead(library, frame_id, sweep_id, body.lines)
     return desk_of(library, frame_id)
 
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from keen_sweep.api.desk.schemas import DeskOut, RunOut
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Remedy
+from keen_sweep.core.fill.lead import MAX_LEAD_LINES, LeadLine
 from keen_sweep.document.stack import Ground
 from keen_sweep.studio.filling.quote import Quoted
 
@@ -30,6 +31,12 @@ class GroundIn(BaseModel):
     """The patch to draw from, of this frame or a sister; null for wherever it fits."""
 
     ground: Ground | None
+
+
+class LeadIn(BaseModel):
+    """The lines along which a sweep's fill goes on, instead of those before."""
+
+    lines: list[LeadLine] = Field(max_length=MAX_LEAD_LINES)
 
 
 class MoveIn(BaseModel):

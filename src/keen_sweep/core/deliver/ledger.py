@@ -44,6 +44,8 @@ class Entry(BaseModel):
         What should be seen there.
     avoid : str
         What must not be seen there.
+    led : int
+        Number of lines drawn by hand that it follows.
     seed : int or None
         Seed of the take.
     credits : float
@@ -64,6 +66,7 @@ class Entry(BaseModel):
     sisters: tuple[str, ...] = ()
     hint: str = ""
     avoid: str = ""
+    led: int = 0
     seed: int | None = None
     credits: float = 0.0
     provisional: bool = False

@@ -115,6 +115,7 @@ def _row(entry: Entry) -> str:
         entry.service,
         f"sha256 {entry.sha256[:16]}…" if entry.sha256 else "",
         sentence("from {frames}", frames=", ".join(entry.sisters)) if entry.sisters else "",
+        counted_sentence("led by hand: {count} line", "led by hand: {count} lines", entry.led) if entry.led else "",
         "" if entry.seed is None else sentence("seed {seed}", seed=entry.seed),
         counted_sentence("{count:g} credit", "{count:g} credits", entry.credits) if entry.credits else "",
         sentence("provisional: this take was not picked") if entry.provisional else "",

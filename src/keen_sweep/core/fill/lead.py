@@ -61,10 +61,44 @@ class LeadLine(BaseModel):
         """
         return np.asarray((np.array(self.points, np.float64) + 0.5) / factor - 0.5)
 
+    def places(self, step: float) -> Doubles:
+        """Places along the line.
+
+        Parameters
+        ----------
+        step : float
+            Distance between two of them, pixels.
+
+        Returns
+        -------
+        (n, 2) float64
+            x and y, with both ends.
+        """
+        points = np.array(self.points, np.float64)
+        along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+        at = np.linspace(0, float(along[-1]), max(int(along[-1] / step) + 1, 2))
+        return np.stack([np.interp(at, along, points[:, 0]), np.interp(at, along, points[:, 1])], 1)
+
     @property
     def length(self) -> float:
         """Length, pixels."""
         return sum(math.dist(a, b) for a, b in zip(self.points, self.points[1:], strict=False))
+
+
+def line_through(points: Doubles) -> LeadLine:
+    """Make a line.
+
+    Parameters
+    ----------
+    points : (n, 2) float64
+        x and y of its points.
+
+    Returns
+    -------
+    LeadLine
+        The line.
+    """
+    return LeadLine.model_validate({"points": points.tolist()})
 
 
 def simplified(line: LeadLine, tolerance: float) -> LeadLine:
@@ -107,4 +141,4 @@ def simplified(line: LeadLine, tolerance: float) -> LeadLine:
             middle = first + 1 + k
             keep[middle] = True
             open_spans += [(first, middle), (middle, last)]
-    return LeadLine(points=tuple(map(tuple, points[keep].tolist())))
+    return line_through(points[keep])

@@ -107,8 +107,8 @@ def _with(stack: Stack, sweep: Sweep, mark: Mark, came: Carried, latest: dict[st
             undecided = {"pick": None, "as_shot": False, "outdated": latest.get(known.id, 0)} if moved else {}
             return stack.changed(known.id, mark=mark, carried=came, **undecided), known.id
     made = uuid4().hex
-    # A patch to draw from was one of that frame.
-    fresh = {"id": made, "mark": mark, "carried": came, "ground": None, "amount": 100, "shown": True}
+    # A patch to draw from was one of that frame, and so were lines.
+    fresh = {"id": made, "mark": mark, "carried": came, "ground": None, "lead": (), "amount": 100, "shown": True}
     undecided = {"pick": None, "provisional": False, "as_shot": False, "outdated": 0}
     return stack.with_layer(sweep.model_copy(update=fresh | undecided)), made
 

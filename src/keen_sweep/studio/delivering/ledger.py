@@ -75,6 +75,7 @@ def _of_sweep(session: Session, current: OpenFrame, sweep: Sweep) -> Entry:
         service=model.service or "",
         sisters=tuple(sisters),
         hint=made.hint,
+        led=made.led,
         avoid=made.avoid,
         seed=take.seed,
         credits=sum(each.credits for each in provenances),

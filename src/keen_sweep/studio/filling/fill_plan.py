@@ -132,7 +132,7 @@ def _model_for_auto(library: Library, below: Pixels, hole: Bools) -> tuple[Regis
 def _may_borrow(current: OpenFrame, sweep: Sweep, hole: Bools, quality: Quality) -> bool:
     """Whether auto tries to borrow: not if hints or a source are given, not for a preview, not again, and not for
     wires, which hang in every frame."""
-    if sweep.hint or sweep.avoid or sweep.ground or quality is Quality.FAST or _is_wire(hole):
+    if sweep.hint or sweep.avoid or sweep.ground or sweep.lead or quality is Quality.FAST or _is_wire(hole):
         return False
     return not takes_of(current.library, sweep.id)
 

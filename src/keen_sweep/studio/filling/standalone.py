@@ -15,6 +15,7 @@ from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
 from keen_sweep.core.fill.engine import Engine, FillInput, Words
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.lead import LeadLine
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.words.command import reply_to_order
@@ -29,7 +30,7 @@ from keen_sweep.studio.filling.fill import Fill
 @dataclass(frozen=True)
 class StandaloneFill:
     """What is wanted: how many takes and how carefully, by which method or by the model at a path or an address, from
-    which sister pictures, with which words; key is that of a service."""
+    which sister pictures, with which words, along which lines; key is that of a service."""
 
     fill: Fill
     method: Method = Method.AUTO
@@ -37,6 +38,7 @@ class StandaloneFill:
     sisters: tuple[Path, ...] = ()
     hint: str = ""
     avoid: str = ""
+    lead: tuple[LeadLine, ...] = ()
     key: SecretStr = field(default_factory=lambda: SecretStr(""))
 
 
@@ -59,6 +61,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: StandaloneFill, progress: Pr
         takes=how.takes,
         quality=how.quality,
         staged=how.staged,
+        lead=wanted.lead,
         words=Words(hint=wanted.hint, avoid=wanted.avoid),
         progress=progress,
     )

@@ -99,8 +99,9 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
         mark = mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
         if not current.mask_of(mark, unguarded=True).pixels.any():
             raise BadRequest(sentence("That would move the whole mark out of the picture."))
-        carried = put_right(stack.sweep(sweep_id))
-        return stack.changed(sweep_id, mark=mark, pick=None, as_shot=False, outdated=outdated, carried=carried)
+        sweep = stack.sweep(sweep_id)
+        changes = {"mark": mark, "lead": tuple(line.moved(across, down) for line in sweep.lead), "outdated": outdated}
+        return stack.changed(sweep_id, **changes, pick=None, as_shot=False, carried=put_right(sweep))
 
     return change(library, frame_id, sentence("move sweep"), edit)
 

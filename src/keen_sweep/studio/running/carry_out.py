@@ -156,6 +156,7 @@ def _fill_input(current: OpenFrame, sweep: Sweep, asked: FillRequest, ready: int
             draw_from=_own_ground(current, sweep),
         ),
         staged=asked.staged,
+        lead=sweep.lead,
         words=Words(hint=hint_as_description(sweep.hint), avoid=hint_as_description(sweep.avoid)),
         knobs=sweep.knobs,
         # Where the first is picked as it comes it has to be the best.

@@ -16,7 +16,7 @@ import { paintAlone, paintMarks } from "./paint/marks";
 import { Overview } from "./paint/overview";
 import type { Scene } from "./paint/scene";
 import { paintSnag } from "./paint/snag";
-import { paintBrush, paintCorners, paintPieces } from "./paint/tools";
+import { paintBrush, paintCorners, paintLead, paintPieces } from "./paint/tools";
 import { paintTouch, type StillOf } from "./paint/touch";
 import { Pieces } from "./pieces";
 import { Still } from "./still";
@@ -88,6 +88,7 @@ export class Painter {
     paintFinds(scene);
     paintGhosts(scene, this.under.path);
     paintPieces(scene, this.pieces);
+    paintLead(scene);
     paintCorners(scene);
     paintFlags(scene);
     paintLine(scene);

@@ -31,13 +31,25 @@ function actionsOf(doing: FrameDoing) {
   };
   /** What was drawn by hand, for whatever waits for it. */
   const draw = (shape: Drawable) => {
-    const { sheet, find, pointing, grounding, selected, guarding, mixing, fillAtOnce, instant, set } =
-      state();
+    const {
+      sheet,
+      find,
+      pointing,
+      grounding,
+      leading,
+      selected,
+      guarding,
+      mixing,
+      fillAtOnce,
+      instant,
+      set,
+    } = state();
     const points = shape.points as [number, number][];
     if (grounding && selected && shape.kind === "outline") {
       set({ grounding: false });
       return done.setGround(selected, { box: boxOf(points), frame: null });
     }
+    if (leading && selected && shape.kind === "stroke") return done.lead(selected, points);
     if (sheet === "finds" && pointing && shape.kind === "outline") return done.pointOut(points);
     if (sheet === "finds" && find !== null && !guarding) return done.changeFind(find, { shapes: [shape] });
     const filled = desk()?.sweeps.find((s) => s.id === selected && s.takes.length > 0);

@@ -1,5 +1,15 @@
-import { api, ask, type Desk, type Ground, type HowToFill, type Quote, type Sweep } from "../../api/client";
+import {
+  api,
+  ask,
+  type Desk,
+  type Ground,
+  type HowToFill,
+  type LeadLine,
+  type Quote,
+  type Sweep,
+} from "../../api/client";
 import { listModels } from "../../api/queries";
+import { thinned } from "../reading/lines";
 import { isBusy } from "../reading/sweeps";
 import type { Offer } from "../state/chosen";
 import type { FrameDoing } from "./frame";
@@ -90,8 +100,24 @@ function asking({ path, queries, state, inTurn }: FrameDoing) {
 }
 
 /** Where a sweep draws from, and where it is. */
-function placing({ path, inTurn, settle }: FrameDoing) {
+function placing({ path, inTurn, settle, desk }: FrameDoing) {
+  const setLead = (sweep: string, change: (lines: LeadLine[]) => LeadLine[]) =>
+    inTurn(() => {
+      const lines = desk()?.sweeps.find((each) => each.id === sweep)?.lead ?? [];
+      return ask<Desk>(
+        api.PUT("/api/frames/{frame_id}/sweeps/{sweep_id}/lead", {
+          params: { path: { ...path, sweep_id: sweep } },
+          body: { lines: change(lines) },
+        }),
+      );
+    });
   return {
+    /** One more line along which a sweep's fill goes on. */
+    lead: (sweep: string, points: [number, number][]) =>
+      setLead(sweep, (lines) => [...lines, { points: thinned(points) }]),
+    /** All its lines but the one with that number, from 0. */
+    dropLead: (sweep: string, number: number) =>
+      setLead(sweep, (lines) => lines.filter((_, k) => k !== number)),
     /** The patch that a sweep draws from, null for wherever it fits. */
     setGround: (sweep: string, ground: Ground | null) =>
       inTurn(() =>

@@ -3,6 +3,10 @@ import type { Desk, Sweep } from "../../api/client";
 export const isBusy = (sweep: Sweep) =>
   sweep.state === "waiting" || sweep.state === "filling" || sweep.state === "stopping";
 
+/** Whether its fill heeds lines drawn through its mask. */
+export const canLead = (sweep: Sweep) =>
+  sweep.shapes > 0 && (sweep.method === "auto" || sweep.method === "weave");
+
 export const chosen = (desk: Desk, selected: string | null): Sweep | undefined =>
   desk.sweeps.find((sweep) => sweep.id === selected);
 

@@ -3,11 +3,12 @@ import type { Desk, Sweep } from "../../api/client";
 import { Choice, Minor } from "../../theme/controls";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
-import { isBusy } from "../reading/sweeps";
+import { canLead, isBusy } from "../reading/sweeps";
 import { Advice } from "./Advice";
 import { FitPanel } from "./FitPanel";
 import { Hints } from "./Hints";
 import { HowMany, Opacity } from "./HowMany";
+import { LeadLines } from "./LeadLines";
 import { ModelOptions } from "./ModelOptions";
 import { Placing } from "./Placing";
 import { Reflected } from "./Reflected";
@@ -40,6 +41,7 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
         />
       </Flex>
       <ModelOptions sweep={sweep} desk={desk} actions={actions} />
+      {canLead(sweep) && <LeadLines sweep={sweep} desk={desk} actions={actions} />}
       {HINTED.includes(sweep.method) && (
         <Hints key={`hints ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />
       )}

@@ -8,6 +8,8 @@ export type Offer = { sweep: string; how: HowToFill; quote: Quote };
 export const OF_THE_CHOSEN = {
   /** The next box is the patch that it draws from. */
   grounding: false,
+  /** What is drawn are lines along which its fill goes on. */
+  leading: false,
   /** A fill that costs something, until somebody says yes or no. */
   offer: null as Offer | null,
   /** Other sweeps that "before" leaves out too. */

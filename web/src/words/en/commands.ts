@@ -60,6 +60,10 @@ export const commands = {
   stages: { label: "In stages", says: "Fill a long mark section by section" },
   cancelFill: { label: "Cancel fill", says: "Stop this fill. Takes that are ready stay" },
   hint: { label: "Hint", says: "Type what the fill should show" },
+  leadLine: {
+    label: "Draw a line",
+    says: "Draw through the mask where an edge, a kerb or a horizon goes on. Begin outside, on that edge",
+  },
   agree: { label: "Yes", says: "Accept the price of a fill" },
   decline: { label: "No", says: "Decline the price; close the message below the picture" },
   finds: { label: "Finds", says: "Switch between job sheet and finds" },

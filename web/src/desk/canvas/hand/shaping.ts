@@ -5,16 +5,26 @@ import { type Gesture, type Ground, MOST_POINTS, type Point, pressed, takesAway 
 import { straightLine } from "./straight";
 
 const state = useDeskState.getState;
+/** Width of a line while it is drawn, pixels of the screen. */
+const LINE_PX = 3;
 
 /** Draw a stroke, a line round something, or a box. */
 export function shaping(ground: Ground, down: PointerEvent): Gesture {
   const { drawing, onPicture } = ground;
-  const { tool, size, softness } = state();
+  const { tool, softness, leading } = state();
+  const size = leading ? LINE_PX / ground.viewer.camera.placing().scale : state().size;
   const line = tool === "brush" ? straightLine(ground, down) : null;
   const points = line ? line(down) : [onPicture(down)];
   drawing.shape =
     tool === "brush"
-      ? { kind: "stroke", points, size, softness, erase: takesAway(), ...pressed(down, points.length) }
+      ? {
+          kind: "stroke",
+          points,
+          size,
+          softness,
+          erase: !leading && takesAway(),
+          ...pressed(down, points.length),
+        }
       : { kind: "outline", points, erase: takesAway() };
   return {
     move: (event) => {

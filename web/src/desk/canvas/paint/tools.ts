@@ -43,10 +43,39 @@ export function paintCorners({ ctx, at, density, drawing }: Scene) {
   }
 }
 
+/** Lines along which the fill of the chosen sweep goes on, with a dot at each end. */
+export function paintLead({ ctx, at, density, desk }: Scene) {
+  const { selected, asShot } = useDeskState.getState();
+  const sweep = desk.sweeps.find((each) => each.id === selected);
+  if (!sweep || asShot) return;
+  for (const { points } of sweep.lead) {
+    const places = points.map(
+      ([x, y]) => [at.x + (x + 0.5) * at.scale, at.y + (y + 0.5) * at.scale] as const,
+    );
+    for (const [colour, wide] of [
+      ["rgba(0,0,0,.75)", 3.4],
+      ["#ffffff", 1.6],
+    ] as const) {
+      ctx.strokeStyle = colour;
+      ctx.fillStyle = colour;
+      ctx.lineWidth = wide * density;
+      ctx.beginPath();
+      for (const [k, place] of places.entries()) k ? ctx.lineTo(...place) : ctx.moveTo(...place);
+      ctx.stroke();
+      for (const place of [places.at(0), places.at(-1)]) {
+        if (!place) continue;
+        ctx.beginPath();
+        ctx.arc(...place, (1.6 + wide / 2) * density, 0, Math.PI * 2);
+        ctx.fill();
+      }
+    }
+  }
+}
+
 /** The brush round the pointer, broken where it takes away. */
 export function paintBrush({ ctx, at, density, drawing }: Scene) {
-  const { size, erase, flipped, hand, asShot, tool, sourcing } = useDeskState.getState();
-  if (!drawing.pointer || hand || asShot || sourcing || !isRound(tool)) return;
+  const { size, erase, flipped, hand, asShot, tool, sourcing, leading } = useDeskState.getState();
+  if (!drawing.pointer || hand || asShot || sourcing || leading || !isRound(tool)) return;
   const x = drawing.pointer.x * density;
   const y = drawing.pointer.y * density;
   const radius = Math.max((size / 2) * at.scale, 1);

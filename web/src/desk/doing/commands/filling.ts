@@ -2,7 +2,7 @@ import type { HowToFill } from "../../../api/client";
 import * as words from "../../../words/words";
 import { isBegun } from "../../reading/begun";
 import { isLong } from "../../reading/brush";
-import { isBusy } from "../../reading/sweeps";
+import { canLead, isBusy } from "../../reading/sweeps";
 import type { At, Command } from "./command";
 
 /** Something is marked, and neither being filled nor priced. */
@@ -46,6 +46,13 @@ export const filling = {
     key: "=",
     does: () => document.querySelector<HTMLElement>("[data-hint]")?.focus(),
   },
+  leadLine: {
+    ...words.commands.leadLine,
+    key: "shift l",
+    can: ({ sweep }) => sweep !== undefined && canLead(sweep),
+    on: ({ state }) => state.leading,
+    does: ({ state }) => state.set({ leading: !state.leading, grounding: false, tool: "brush" }),
+  },
   agree: {
     ...words.commands.agree,
     key: "Enter",
@@ -55,6 +62,6 @@ export const filling = {
   decline: {
     ...words.commands.decline,
     key: "Escape",
-    does: ({ state }) => state.set({ problem: null, offer: null, grounding: false }),
+    does: ({ state }) => state.set({ problem: null, offer: null, grounding: false, leading: false }),
   },
 } satisfies Record<string, Command>;

@@ -1,0 +1,60 @@
+"""Lead lines: the lines through a sweep's mask along which its fill goes on."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.lead import MAX_LEAD_LINES, LeadLine, simplified
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.sentences import sentence
+from keen_sweep.document.stack import Stack
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Revision
+from keen_sweep.studio.history import change
+from keen_sweep.studio.open_frame import open_frame
+
+# How far a stored line may lie from the drawn one, pixels.
+TOLERANCE_PX = 0.7
+# Shortest line, pixels.
+MIN_LENGTH_PX = 4.0
+
+
+def set_lead(library: Library, frame_id: int, sweep_id: str, lines: Sequence[LeadLine]) -> Revision:
+    """Give a sweep other lead lines; none takes them all away.
+
+    Raises BadRequest for too many lines, and for one that is too short, does not cross the mask or shows nothing
+    outside of it, and NotFound."""
+    if len(lines) > MAX_LEAD_LINES:
+        raise BadRequest(sentence("A sweep holds at most {count} lines.", count=MAX_LEAD_LINES))
+    current = open_frame(library, frame_id)
+    sweep = current.stack.sweep(sweep_id)
+    mask = current.mask(sweep_id, unguarded=True)
+    lead = tuple(simplified(line, TOLERANCE_PX) for line in lines)
+    for line in lead:
+        if line not in sweep.lead:
+            _check(line, mask)
+
+    def edit(stack: Stack) -> Stack:
+        return stack.changed(sweep_id, lead=lead)
+
+    more = len(lead) > len(sweep.lead)
+    return change(library, frame_id, sentence("draw a line") if more else sentence("remove a line"), edit)
+
+
+def _check(line: LeadLine, mask: Mask) -> None:
+    if line.length < MIN_LENGTH_PX:
+        raise BadRequest(sentence("This line is too short."))
+    inside = [_covered(mask, x, y) for x, y in line.places(1.0)]
+    if not any(inside):
+        raise BadRequest(sentence("This line does not cross the mask. Draw it through what is removed."))
+    if inside[0] and inside[-1]:
+        raise BadRequest(
+            sentence("Begin or end the line outside the mask, on the edge that goes on: its look is taken from there.")
+        )
+
+
+def _covered(mask: Mask, x: float, y: float) -> bool:
+    column, row = round(x) - mask.box.x, round(y) - mask.box.y
+    inside = 0 <= row < mask.pixels.shape[0] and 0 <= column < mask.pixels.shape[1]
+    return bool(inside and mask.pixels[row, column])
