@@ -236,6 +236,22 @@ def test_words_fill_and_orders_are_answered(job: tuple[Path, Path, Path]) -> Non
     assert "weave does not know this ground" in wrong.stderr
 
 
+def test_lines_from_a_file_lead_a_fill(job: tuple[Path, Path, Path]) -> None:
+    photo, mask, out = job
+    rows, columns = np.nonzero(imagecodecs.png_decode(mask.read_bytes()))
+    middle, left, right = float(rows.mean()), float(columns.min()), float(columns.max())
+    lines = out.with_name("lines.json")
+    lines.write_text(json.dumps([[[left - 30, middle], [right + 30, middle]]]))
+    call = ("fill", photo, "--mask", mask, "--out", out, "--takes", 1, "--quality", "fast", "--lead", lines, "--json")
+    done = keen_sweep(*call)
+    assert done.returncode == 0, done.stderr
+    assert json.loads(done.stdout)["takes"][0]["parts"][0]["why"] == "woven along the lines you drew"
+    lines.write_text("[[1, 2]]")
+    wrong = keen_sweep(*call)
+    assert wrong.returncode == 2
+    assert "is not a list of lines" in wrong.stderr
+
+
 def test_a_service_is_paid_only_what_was_agreed(job: tuple[Path, Path, Path], tmp_path: Path) -> None:
     photo, mask, out = job
     with running(tmp_path / "service") as service:

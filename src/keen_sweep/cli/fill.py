@@ -107,12 +107,8 @@ def fill(
         def progress(share: float, doing: str) -> None:
             shown.update(task, completed=share, description=doing)
 
-        patches = takes_of(picture.pixels, area, wanted, progress)
-        made = _written(picture, patches, out, format, progress)
-    if as_json:
-        print(json.dumps({"takes": made, "seconds": round(time.perf_counter() - started, 3)}))
-    else:
-        _say_what(made)
+        made = _written(picture, takes_of(picture.pixels, area, wanted, progress), out, format, progress)
+    _say_what(made, time.perf_counter() - started, as_json)
 
 
 def _lines(file: Path) -> tuple[LeadLine, ...]:
@@ -167,8 +163,11 @@ def _packed(picture: Picture, patch: Patch, kind: FormatName) -> bytes:
     return encode_picture(replace(picture, pixels=pixels, alpha=alpha), kind.value)
 
 
-def _say_what(made: list[dict[str, Any]]) -> None:
-    """Tell whoever looks which takes were made, and how."""
+def _say_what(made: list[dict[str, Any]], seconds: float, as_json: bool) -> None:
+    """Tell a script or whoever looks which takes were made, and how."""
+    if as_json:
+        print(json.dumps({"takes": made, "seconds": round(seconds, 3)}))
+        return
     for take in made:
         say(f"{take['file']}  seed {take['seed']}, {take['seconds']} s")
     for part in made[0]["parts"]:

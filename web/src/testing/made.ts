@@ -62,6 +62,7 @@ export const aSweep = (more: Partial<Sweep> = {}): Sweep =>
     hint: "",
     avoid: "",
     ground: null,
+    lead: [],
     model: null,
     takes: [],
     snags: [],

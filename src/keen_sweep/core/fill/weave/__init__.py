@@ -14,10 +14,12 @@ features : features_of, colours_of, halve_known
 guide : Guide, bridged
 halves : halve_planes, any_of_four, enlarged
 kinds : Kind
+lead_bridges : lead_bridges
+lead_strips : Stretch, Strips, stretches_of, strips_of, is_set
 mending : mend_worst, worst_place
 mismatch : Scale, Unlike, Seen, Judge
 scene : Level, Scene, surroundings, make_scene, hole_window
 start : layers_of, peel_inwards
-synthesis : Begun, Woven, begin, finish, source_places, patch_fit, follow_guide, follow_bridges,
-    lay, lay_along
+synthesis : Begun, Woven, begin, finish, source_places, patch_fit, follow_guide, follow_strip,
+    follow_bridges, lay, lay_along
 """

@@ -45,9 +45,9 @@ export function paintCorners({ ctx, at, density, drawing }: Scene) {
 
 /** Lines along which the fill of the chosen sweep goes on, with a dot at each end. */
 export function paintLead({ ctx, at, density, desk }: Scene) {
-  const { selected, asShot } = useDeskState.getState();
+  const { masks, selected, asShot } = useDeskState.getState();
   const sweep = desk.sweeps.find((each) => each.id === selected);
-  if (!sweep || asShot) return;
+  if (!sweep || !masks || asShot) return;
   for (const { points } of sweep.lead) {
     const places = points.map(
       ([x, y]) => [at.x + (x + 0.5) * at.scale, at.y + (y + 0.5) * at.scale] as const,

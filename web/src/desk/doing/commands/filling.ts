@@ -49,6 +49,7 @@ export const filling = {
   leadLine: {
     ...words.commands.leadLine,
     key: "shift l",
+    shown: words.keys.shiftL,
     can: ({ sweep }) => sweep !== undefined && canLead(sweep),
     on: ({ state }) => state.leading,
     does: ({ state }) => state.set({ leading: !state.leading, grounding: false, tool: "brush" }),

@@ -1,0 +1,29 @@
+"""Lead lines through the real interface: drawn through a mask, heeded by the next fill, taken away, undone."""
+
+from playwright.sync_api import Page, expect
+
+from tests.support.desk import SIZE, brush, state, stroke
+
+
+def test_a_line_is_drawn_heeded_removed_and_undone(desk: Page) -> None:
+    page = desk
+    # A mask over a piece of the rod, which goes on in it.
+    brush(page, 40)
+    stroke(page, SIZE, (490, 42), (510, 46))
+    state(page, 1, "marked")
+    page.keyboard.press("Shift+L")
+    draw = page.get_by_role("button", name="Draw a line")
+    expect(draw).to_have_attribute("aria-pressed", "true")
+    stroke(page, SIZE, (450, 30), (500, 40), (550, 50))
+    expect(page.get_by_role("button", name="Remove line 1")).to_be_visible()
+    expect(page.get_by_test_id("sweep-2")).to_have_count(0)
+    stroke(page, SIZE, (100, 300), (140, 300))
+    expect(page.get_by_text("This line does not cross the mask.")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(draw).to_have_attribute("aria-pressed", "false")
+    page.keyboard.press("f")
+    state(page, 1, "provisional")
+    page.get_by_role("button", name="Remove line 1").click()
+    expect(page.get_by_role("button", name="Remove line 1")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="Remove line 1")).to_be_visible()
