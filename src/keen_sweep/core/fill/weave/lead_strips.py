@@ -10,9 +10,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
-from scipy.ndimage import gaussian_filter1d, uniform_filter1d
-from scipy.spatial import cKDTree
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats, Labels
 
@@ -140,6 +137,8 @@ def strips_of(stretches: Sequence[Stretch], hole: Bools, known: Bools, half_widt
     Strips or None
         The strips; None without any.
     """
+    from scipy.spatial import cKDTree  # not loaded when the server starts
+
     mask = np.zeros(hole.shape, np.bool_)
     sources = np.zeros((*hole.shape, 2), np.int32)
     pieces = np.zeros(hole.shape, np.int32)
@@ -200,6 +199,8 @@ def _resampled(line: Doubles) -> Doubles:
 
 def _smooth(points: Doubles) -> Doubles:
     """Points at even distances along the cubic spline through points, parametrised by the length of its chords."""
+    from scipy.interpolate import CubicSpline  # as above
+
     if len(points) < 2:
         return points
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
@@ -239,6 +240,8 @@ def _normals(points: Doubles) -> Doubles:
 
 def _snapped(outside: Doubles, planes: Floats, known: Bools) -> tuple[Doubles, Doubles]:
     """A stretch outside the hole moved to the edge that it follows, and by how much its place at the rim moved."""
+    from scipy.ndimage import gaussian_filter1d, uniform_filter1d  # as above
+
     if len(outside) < MIN_SNAP_LENGTH_PX / STEP_PX:
         return outside, np.zeros(2)
     sides = _normals(outside)
