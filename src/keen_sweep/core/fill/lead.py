@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Annotated
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
@@ -13,6 +14,9 @@ from keen_sweep.core.arrays import Doubles
 MAX_LEAD_POINTS = 200
 # Most lines of one sweep.
 MAX_LEAD_LINES = 12
+# Largest distance of a point from the picture's corner, pixels: more than any picture's side.
+MAX_COORDINATE_PX = 200_000.0
+Coordinate = Annotated[float, Field(ge=-MAX_COORDINATE_PX, le=MAX_COORDINATE_PX, allow_inf_nan=False)]
 
 
 class LeadLine(BaseModel):
@@ -27,7 +31,7 @@ class LeadLine(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    points: tuple[tuple[float, float], ...] = Field(min_length=2, max_length=MAX_LEAD_POINTS)
+    points: tuple[tuple[Coordinate, Coordinate], ...] = Field(min_length=2, max_length=MAX_LEAD_POINTS)
 
     def moved(self, x: float, y: float) -> LeadLine:
         """The line in another coordinate system.

@@ -18,6 +18,8 @@ from keen_sweep.studio.open_frame import open_frame
 TOLERANCE_PX = 0.7
 # Shortest line, pixels.
 MIN_LENGTH_PX = 4.0
+# Longest line, as a multiple of the picture's width and height together.
+MAX_LENGTH_SIDES = 4
 
 
 def set_lead(library: Library, frame_id: int, sweep_id: str, lines: Sequence[LeadLine]) -> Revision:
@@ -33,6 +35,9 @@ def set_lead(library: Library, frame_id: int, sweep_id: str, lines: Sequence[Lea
     lead = tuple(simplified(line, TOLERANCE_PX) for line in lines)
     for line in lead:
         if line not in sweep.lead:
+            # All round the picture and more: no hand draws that.
+            if line.length > MAX_LENGTH_SIDES * (current.frame.width + current.frame.height):
+                raise BadRequest(sentence("This line is too long."))
             _check(line, mask)
 
     def edit(stack: Stack) -> Stack:
