@@ -246,6 +246,8 @@ def test_lines_from_a_file_lead_a_fill(job: tuple[Path, Path, Path]) -> None:
     done = keen_sweep(*call)
     assert done.returncode == 0, done.stderr
     assert json.loads(done.stdout)["takes"][0]["parts"][0]["why"] == "woven along the lines you drew"
+    lines.write_text("[[[0, 0], [1e308, 1]]]")
+    assert "too long" in keen_sweep(*call).stderr
     lines.write_text("[[1, 2]]")
     wrong = keen_sweep(*call)
     assert wrong.returncode == 2

@@ -46,7 +46,7 @@ def test_lines_are_kept_moved_and_undone(library: Library, frame: Frame) -> None
         ([LeadLine(points=((5.0, 5.0), (40.0, 8.0)))], "does not cross the mask"),
         ([LeadLine(points=((100.0, 80.0), (118.0, 84.0)))], "outside the mask"),
         ([LeadLine(points=((100.0, 80.0), (101.0, 80.0)))], "too short"),
-        ([LeadLine(points=((-2e5, 80.0), (2e5, 84.0)) * 3)], "too long"),
+        ([LeadLine(points=((-1e308, 80.0), (1e308, 84.0)) * 3)], "too long"),
         ([THROUGH] * (MAX_LEAD_LINES + 1), "at most"),
     ],
 )

@@ -49,10 +49,8 @@ class Sources:
         Sources
             The same limits, as large as the crop.
         """
-        planes = {each.name: getattr(self, each.name) for each in fields(self)}
-        return Sources(
-            **{name: None if plane is None else plane[window.slices].copy() for name, plane in planes.items()}
-        )
+        planes: dict[str, Bools | None] = {each.name: getattr(self, each.name) for each in fields(self)}
+        return Sources(**{name: plane[window.slices].copy() for name, plane in planes.items() if plane is not None})
 
 
 @dataclass(frozen=True)

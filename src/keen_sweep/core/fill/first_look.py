@@ -11,7 +11,7 @@ from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.lead import LeadLine, line_through
+from keen_sweep.core.fill.lead import LeadLine
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import lay
@@ -63,7 +63,7 @@ def first_look(around: Pixels, mask: EightBit, lead: tuple[LeadLine, ...] = ()) 
     cover = _resized(mask, size)
     # What is covered in part only must not shine through.
     hole = np.asarray(cv2.dilate(np.where(cover > 0, 255, 0).astype(np.uint8), np.ones((3, 3), np.uint8)), np.uint8)
-    lines = tuple(line_through(line.at_scale(1 / scale)) for line in lead)
+    lines = tuple(line.reduced(1 / scale) for line in lead)
     given = FillInput(below=small, mask=hole, takes=1, quality=Quality.FAST, cores=1, lead=lines)
     try:
         (patch,) = ByPart(Method.AUTO).fill(given)

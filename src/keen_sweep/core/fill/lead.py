@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from keen_sweep.core.arrays import Doubles
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.sentences import sentence
 
 # Most points of one line.
 MAX_LEAD_POINTS = 200
 # Most lines of one sweep.
 MAX_LEAD_LINES = 12
-# Largest distance of a point from the picture's corner, pixels: more than any picture's side.
-MAX_COORDINATE_PX = 200_000.0
-Coordinate = Annotated[float, Field(ge=-MAX_COORDINATE_PX, le=MAX_COORDINATE_PX, allow_inf_nan=False)]
+# Shortest line, pixels.
+MIN_LENGTH_PX = 4.0
+# Longest line, as a multiple of the picture's width and height together.
+MAX_LENGTH_SIDES = 4
+Coordinate = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class LeadLine(BaseModel):
@@ -50,8 +55,8 @@ class LeadLine(BaseModel):
         """
         return LeadLine(points=tuple((a + x, b + y) for a, b in self.points))
 
-    def at_scale(self, factor: float) -> Doubles:
-        """Points of the line in a picture reduced by a factor; pixel centres lie at whole numbers.
+    def reduced(self, factor: float) -> LeadLine:
+        """The line in a picture reduced by a factor; pixel centres lie at whole numbers.
 
         Parameters
         ----------
@@ -60,10 +65,15 @@ class LeadLine(BaseModel):
 
         Returns
         -------
-        (n, 2) float64
-            x and y.
+        LeadLine
+            The line.
         """
-        return np.asarray((np.array(self.points, np.float64) + 0.5) / factor - 0.5)
+        return line_through((self.xy + 0.5) / factor - 0.5)
+
+    @property
+    def xy(self) -> Doubles:
+        """Its points as an array, (n, 2) float64."""
+        return np.array(self.points, np.float64)
 
     def places(self, step: float) -> Doubles:
         """Places along the line.
@@ -78,7 +88,7 @@ class LeadLine(BaseModel):
         (n, 2) float64
             x and y, with both ends.
         """
-        points = np.array(self.points, np.float64)
+        points = self.xy
         along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
         at = np.linspace(0, float(along[-1]), max(int(along[-1] / step) + 1, 2))
         return np.stack([np.interp(at, along, points[:, 0]), np.interp(at, along, points[:, 1])], 1)
@@ -105,6 +115,32 @@ def line_through(points: Doubles) -> LeadLine:
     return LeadLine.model_validate({"points": points.tolist()})
 
 
+def check_lead(lines: Sequence[LeadLine], width: int, height: int) -> None:
+    """Check lines before anything is done with them.
+
+    Parameters
+    ----------
+    lines : sequence of LeadLine
+        The lines.
+    width : int
+        Width of the picture, pixels.
+    height : int
+        Height of the picture, pixels.
+
+    Raises
+    ------
+    BadRequest
+        There are too many, or one is too short or too long.
+    """
+    if len(lines) > MAX_LEAD_LINES:
+        raise BadRequest(sentence("A sweep holds at most {count} lines.", count=MAX_LEAD_LINES))
+    for line in lines:
+        if line.length < MIN_LENGTH_PX:
+            raise BadRequest(sentence("This line is too short."))
+        if line.length > MAX_LENGTH_SIDES * (width + height):
+            raise BadRequest(sentence("This line is too long."))
+
+
 def simplified(line: LeadLine, tolerance: float) -> LeadLine:
     """The same line with fewer points.
 
@@ -124,7 +160,7 @@ def simplified(line: LeadLine, tolerance: float) -> LeadLine:
     ----------
     Douglas and Peucker 1973, "Algorithms for the reduction of the number of points".
     """
-    points = np.array(line.points, np.float64)
+    points = line.xy
     keep = np.zeros(len(points), np.bool_)
     keep[[0, -1]] = True
     open_spans = [(0, len(points) - 1)]

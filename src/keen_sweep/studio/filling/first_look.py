@@ -7,7 +7,6 @@ import numpy as np
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.first_look import WORKING_SIDE_PX, FirstLook, first_look
-from keen_sweep.core.fill.lead import line_through
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.store.library import Library
@@ -32,7 +31,7 @@ def look_first(library: Library, frame_id: int, sweep_id: str) -> FirstLook | No
     cut = np.zeros((wide.height, wide.width), np.uint8)
     cut[mask.box.relative_to(wide).slices] = mask.pixels
     cut = np.asarray(cv2.resize(cut, (small.width, small.height), interpolation=cv2.INTER_AREA))
-    lead = tuple(line_through(line.moved(-wide.x, -wide.y).at_scale(2**halvings)) for line in sweep.lead)
+    lead = tuple(line.moved(-wide.x, -wide.y).reduced(2**halvings) for line in sweep.lead)
     found = first_look(current.below(sweep_id, small, halvings), cut, lead)
     return None if found is None else FirstLook(found.box.moved(small.x, small.y).enlarged(halvings), found.pixels)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.lead import MAX_LEAD_LINES, LeadLine, simplified
+from keen_sweep.core.fill.lead import LeadLine, check_lead, simplified
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.sentences import sentence
 from keen_sweep.document.stack import Stack
@@ -16,29 +16,22 @@ from keen_sweep.studio.open_frame import open_frame
 
 # How far a stored line may lie from the drawn one, pixels.
 TOLERANCE_PX = 0.7
-# Shortest line, pixels.
-MIN_LENGTH_PX = 4.0
-# Longest line, as a multiple of the picture's width and height together.
-MAX_LENGTH_SIDES = 4
 
 
 def set_lead(library: Library, frame_id: int, sweep_id: str, lines: Sequence[LeadLine]) -> Revision:
     """Give a sweep other lead lines; none takes them all away.
 
-    Raises BadRequest for too many lines, and for one that is too short, does not cross the mask or shows nothing
-    outside of it, and NotFound."""
-    if len(lines) > MAX_LEAD_LINES:
-        raise BadRequest(sentence("A sweep holds at most {count} lines.", count=MAX_LEAD_LINES))
+    Raises BadRequest for too many lines, and for one that is too short or too long, does not cross the mask or shows
+    nothing outside of it, and NotFound."""
     current = open_frame(library, frame_id)
     sweep = current.stack.sweep(sweep_id)
     mask = current.mask(sweep_id, unguarded=True)
-    lead = tuple(simplified(line, TOLERANCE_PX) for line in lines)
-    for line in lead:
+    check_lead(lines, current.frame.width, current.frame.height)
+    for line in lines:
+        # The mask may have changed since the others were drawn.
         if line not in sweep.lead:
-            # All round the picture and more: no hand draws that.
-            if line.length > MAX_LENGTH_SIDES * (current.frame.width + current.frame.height):
-                raise BadRequest(sentence("This line is too long."))
-            _check(line, mask)
+            _check_against(mask, line)
+    lead = tuple(simplified(line, TOLERANCE_PX) for line in lines)
 
     def edit(stack: Stack) -> Stack:
         return stack.changed(sweep_id, lead=lead)
@@ -47,9 +40,7 @@ def set_lead(library: Library, frame_id: int, sweep_id: str, lines: Sequence[Lea
     return change(library, frame_id, sentence("draw a line") if more else sentence("remove a line"), edit)
 
 
-def _check(line: LeadLine, mask: Mask) -> None:
-    if line.length < MIN_LENGTH_PX:
-        raise BadRequest(sentence("This line is too short."))
+def _check_against(mask: Mask, line: LeadLine) -> None:
     inside = [_covered(mask, x, y) for x, y in line.places(1.0)]
     if not any(inside):
         raise BadRequest(sentence("This line does not cross the mask. Draw it through what is removed."))

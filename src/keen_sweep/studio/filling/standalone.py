@@ -15,7 +15,7 @@ from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
 from keen_sweep.core.fill.engine import Engine, FillInput, Words
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.lead import LeadLine
+from keen_sweep.core.fill.lead import LeadLine, check_lead
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.words.command import reply_to_order
@@ -53,6 +53,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: StandaloneFill, progress: Pr
             raise BadRequest(answer)
     if (wanted.method is Method.BORROW) != bool(wanted.sisters):
         raise BadRequest(sentence("Borrowing needs sister frames: use --method borrow together with --sister PHOTO."))
+    check_lead(wanted.lead, area.shape[1], area.shape[0])
     how = wanted.fill
     given = FillInput(
         below=below,

@@ -62,7 +62,7 @@ class Following:
         if ground is not None and ground.frame is None:
             box = self._box(ground.box)
             ground = None if box.empty else ground.model_copy(update={"box": box})
-        lead = tuple(line_through(self._lies.places(line.at_scale(1))) for line in sweep.lead)
+        lead = tuple(line_through(self._lies.places(line.xy)) for line in sweep.lead)
         return sweep.model_copy(update=undecided | {"mark": mark, "ground": ground, "lead": lead})
 
     def _touch(self, touch: Touch) -> Touch | None:

@@ -18,7 +18,8 @@ from keen_sweep.core.fill.lead import LeadLine, line_through, simplified
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import Patch, lay, patch_from_bytes, patch_to_bytes
-from keen_sweep.core.fill.weave.lead_strips import stretches_of, strips_of
+from keen_sweep.core.fill.weave.lead_stretches import stretches_of
+from keen_sweep.core.fill.weave.lead_strips import strips_of
 
 HEIGHT, WIDTH = 240, 320
 HOLE = (slice(85, 155), slice(120, 200))

@@ -1,17 +1,17 @@
 import { Flex, Text } from "@chakra-ui/react";
-import type { Desk, Sweep } from "../../api/client";
+import type { Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
-import { COMMANDS } from "../doing/commands/table";
+import { Do } from "../doing/commands/Do";
 import { isBusy } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
 
-type Props = { sweep: Sweep; desk: Desk; actions: Actions };
+type Props = { sweep: Sweep; actions: Actions };
 
 /** Lines along which the fill goes on: begin one, and take one away. */
 export function LeadLines({ sweep, actions }: Props) {
-  const { leading, set } = useStateOf("leading", "set");
+  const { leading } = useStateOf("leading");
   const busy = isBusy(sweep);
   return (
     <>
@@ -28,14 +28,7 @@ export function LeadLines({ sweep, actions }: Props) {
             {words.sheets.line(k + 1)} ×
           </Minor>
         ))}
-        <Minor
-          pressed={leading}
-          disabled={busy}
-          tip={COMMANDS.leadLine.says}
-          onClick={() => set({ leading: !leading, grounding: false, tool: "brush" })}
-        >
-          {COMMANDS.leadLine.label}
-        </Minor>
+        <Do id="leadLine" as={Minor} keys={undefined} />
       </Flex>
       {leading && (
         <Text color="soft" lineHeight="1.25" mt="3px" role="status">

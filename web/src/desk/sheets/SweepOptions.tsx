@@ -41,7 +41,7 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
         />
       </Flex>
       <ModelOptions sweep={sweep} desk={desk} actions={actions} />
-      {canLead(sweep) && <LeadLines sweep={sweep} desk={desk} actions={actions} />}
+      {canLead(sweep) && <LeadLines sweep={sweep} actions={actions} />}
       {HINTED.includes(sweep.method) && (
         <Hints key={`hints ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />
       )}

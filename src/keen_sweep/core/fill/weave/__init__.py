@@ -15,7 +15,8 @@ guide : Guide, bridged
 halves : halve_planes, any_of_four, enlarged
 kinds : Kind
 lead_bridges : lead_bridges
-lead_strips : Stretch, Strips, stretches_of, strips_of, is_set
+lead_stretches : Stretch, stretches_of, is_set, normals_of
+lead_strips : Strips, strips_of
 mending : mend_worst, worst_place
 mismatch : Scale, Unlike, Seen, Judge
 scene : Level, Scene, surroundings, make_scene, hole_window

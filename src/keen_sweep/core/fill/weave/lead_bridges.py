@@ -9,7 +9,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.fill.weave.bridges import Bridge
 from keen_sweep.core.fill.weave.ends import PROFILE_RADIUS_PX, End
-from keen_sweep.core.fill.weave.lead_strips import Stretch, is_set, stretches_of
+from keen_sweep.core.fill.weave.lead_stretches import Stretch, is_set, stretches_of
 
 # Length of the stretch outside the hole over which a profile is averaged, pixels.
 PROFILE_LENGTH_PX = 20

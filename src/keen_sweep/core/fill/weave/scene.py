@@ -16,7 +16,8 @@ from keen_sweep.core.fill.weave.context_features import context_of
 from keen_sweep.core.fill.weave.features import colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
-from keen_sweep.core.fill.weave.lead_strips import Strips, stretches_of, strips_of
+from keen_sweep.core.fill.weave.lead_stretches import stretches_of
+from keen_sweep.core.fill.weave.lead_strips import Strips, strips_of
 from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.methods.offsets import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.methods.planes import Families, families_of
@@ -207,9 +208,7 @@ class Scene:
         if not self.lead:
             return None
         colours = colours_of(self.levels[0].there)
-        stretches = [
-            stretch for line in self.lead for stretch in stretches_of(line.at_scale(1), colours, self.hole, self.known)
-        ]
+        stretches = [stretch for line in self.lead for stretch in stretches_of(line.xy, colours, self.hole, self.known)]
         half_width = float(np.clip(STRIP_SHARE * self.radius, MIN_STRIP_PX, MAX_STRIP_PX))
         return strips_of(stretches, self.hole, self.known, half_width)
 
@@ -400,7 +399,7 @@ def _guides(levels: tuple[Level, ...], radius: float, lead: tuple[LeadLine, ...]
         (k for k, level in enumerate(levels) if radius / 2**k <= BRIDGE_RADIUS_PX and level.longest <= BRIDGE_SIDE_PX),
         len(levels) - 1,
     )
-    found = bridged(levels[at].there, *_whole(levels[at]), [line.at_scale(2**at) for line in lead])
+    found = bridged(levels[at].there, *_whole(levels[at]), [line.reduced(2**at).xy for line in lead])
     if found is None:
         return {}
     window = levels[at].window

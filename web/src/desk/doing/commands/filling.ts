@@ -50,7 +50,7 @@ export const filling = {
     ...words.commands.leadLine,
     key: "shift l",
     shown: words.keys.shiftL,
-    can: ({ sweep }) => sweep !== undefined && canLead(sweep),
+    can: ({ sweep }) => sweep !== undefined && canLead(sweep) && !isBusy(sweep),
     on: ({ state }) => state.leading,
     does: ({ state }) => state.set({ leading: !state.leading, grounding: false, tool: "brush" }),
   },
