@@ -241,11 +241,12 @@ def test_lines_from_a_file_lead_a_fill(job: tuple[Path, Path, Path]) -> None:
     rows, columns = np.nonzero(imagecodecs.png_decode(mask.read_bytes()))
     middle, left, right = float(rows.mean()), float(columns.min()), float(columns.max())
     lines = out.with_name("lines.json")
-    lines.write_text(json.dumps([[[left - 30, middle], [right + 30, middle]]]))
+    arrow = {"points": [[left - 30, middle - 20], [(left + right) / 2, middle]], "brings": "ground"}
+    lines.write_text(json.dumps([[[left - 30, middle], [right + 30, middle]], arrow]))
     call = ("fill", photo, "--mask", mask, "--out", out, "--takes", 1, "--quality", "fast", "--lead", lines, "--json")
     done = keen_sweep(*call)
     assert done.returncode == 0, done.stderr
-    assert json.loads(done.stdout)["takes"][0]["parts"][0]["why"] == "woven along the lines you drew"
+    assert json.loads(done.stdout)["takes"][0]["parts"][0]["why"] == "woven as your lines lead it"
     lines.write_text("[[[0, 0], [1e308, 1]]]")
     assert "too long" in keen_sweep(*call).stderr
     lines.write_text("[[1, 2]]")

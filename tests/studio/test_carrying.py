@@ -11,6 +11,7 @@ from sqlmodel import select
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest, NotFound, NotTheSamePlace
+from keen_sweep.core.fill.lead import LeadLine
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
@@ -28,6 +29,7 @@ from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.carrying.carry import Landed, put_down, work_out
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import DEFAULT_FILL
+from keen_sweep.studio.filling.lead import set_lead
 from keen_sweep.studio.filling.series import approve, fill_series, series
 from keen_sweep.studio.finding.finds import finds, keep_found
 from keen_sweep.studio.finding.keep import keep_finds
@@ -88,6 +90,21 @@ def test_a_mask_lands_where_the_thing_is(library: Library, burst: list[Frame], r
     # One step: undone at once.
     undo(library, burst[1].id)
     assert open_frame(library, burst[1].id).stack.sweeps == ()
+
+
+def test_what_leads_its_fill_comes_along(library: Library, burst: list[Frame], rod: str) -> None:
+    line = LeadLine(points=((340.0, 150.0), (350.0, 260.0)))
+    arrow = LeadLine(points=((250.0, 140.0), (345.0, 212.0)), brings="ground")
+    set_lead(library, burst[0].id, rod, [line, arrow])
+    _carried(library, burst, 1, [rod])
+    (there,) = open_frame(library, burst[1].id).stack.sweeps
+    assert [each.brings for each in there.lead] == ["edge", "ground"]
+    for carried, drawn in zip(there.lead, (line, arrow), strict=True):
+        assert np.abs(carried.xy - (drawn.xy - SHIFT)).max() < 1.5
+    # Carried again, it follows what was changed since.
+    set_lead(library, burst[0].id, rod, [])
+    _carried(library, burst, 1, [rod])
+    assert open_frame(library, burst[1].id).stack.sweeps[0].lead == ()
 
 
 def test_what_is_gone_is_not_marked(library: Library, burst: list[Frame], rod: str) -> None:

@@ -18,6 +18,7 @@ from keen_sweep.studio.open_frame import open_frame
 from tests.support.runs import fill_now
 
 DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)
+ARROW = LeadLine(points=((60.0, 40.0), (90.0, 60.0), (110.0, 82.0)), brings="ground")
 THROUGH = LeadLine(points=((70.0, 78.0), (150.0, 90.0)))
 
 
@@ -34,6 +35,12 @@ def test_lines_are_kept_moved_and_undone(library: Library, frame: Frame) -> None
     assert lead_of(library, frame_id, sweep) == (THROUGH.moved(10, -5),)
     history.undo(library, frame_id)
     assert lead_of(library, frame_id, sweep) == (THROUGH,)
+    # An arrow keeps its beginning: the ground does not move with the mask.
+    set_lead(library, frame_id, sweep, [ARROW])
+    move_sweep(library, frame_id, sweep, 10, -5)
+    assert lead_of(library, frame_id, sweep)[0].points == (ARROW.points[0], (120.0, 77.0))
+    history.undo(library, frame_id)
+    history.undo(library, frame_id)
     set_lead(library, frame_id, sweep, [])
     assert lead_of(library, frame_id, sweep) == ()
     history.undo(library, frame_id)
@@ -43,6 +50,7 @@ def test_lines_are_kept_moved_and_undone(library: Library, frame: Frame) -> None
 @pytest.mark.parametrize(
     ("lines", "words"),
     [
+        ([LeadLine(points=((100.0, 80.0), (40.0, 8.0)), brings="ground")], "Begin the arrow outside"),
         ([LeadLine(points=((5.0, 5.0), (40.0, 8.0)))], "does not cross the mask"),
         ([LeadLine(points=((100.0, 80.0), (118.0, 84.0)))], "outside the mask"),
         ([LeadLine(points=((100.0, 80.0), (101.0, 80.0)))], "too short"),

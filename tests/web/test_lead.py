@@ -5,7 +5,7 @@ from playwright.sync_api import Page, expect
 from tests.support.desk import SIZE, brush, state, stroke
 
 
-def test_a_line_is_drawn_heeded_removed_and_undone(desk: Page) -> None:
+def test_lines_and_an_arrow_are_drawn_heeded_removed_and_undone(desk: Page) -> None:
     page = desk
     # A mask over a piece of the rod, which goes on in it.
     brush(page, 40)
@@ -21,6 +21,15 @@ def test_a_line_is_drawn_heeded_removed_and_undone(desk: Page) -> None:
     expect(page.get_by_text("This line does not cross the mask.")).to_be_visible()
     page.keyboard.press("Escape")
     expect(draw).to_have_attribute("aria-pressed", "false")
+    page.keyboard.press("Shift+A")
+    expect(page.get_by_role("button", name="Draw an arrow")).to_have_attribute("aria-pressed", "true")
+    stroke(page, SIZE, (500, 43), (500, 100))
+    expect(page.get_by_text("Begin the arrow outside the mask")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Shift+A")
+    stroke(page, SIZE, (500, 100), (500, 43))
+    expect(page.get_by_role("button", name="Remove arrow 2")).to_be_visible()
+    page.keyboard.press("Escape")
     page.keyboard.press("f")
     state(page, 1, "provisional")
     page.get_by_role("button", name="Remove line 1").click()

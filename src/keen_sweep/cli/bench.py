@@ -96,6 +96,14 @@ def field(
 
 
 @bench.command()
+def lead(out: Out) -> None:
+    """Lines and arrows that lead a fill, on a made set (docs/benchmark.md)."""
+    from keen_sweep.bench.lead import run_lead
+
+    _write(out, "lead.md", run_lead)
+
+
+@bench.command()
 def shadows(out: Out) -> None:
     """Shadows of marked things, on the demo and on textures under a known sun (docs/marking.md)."""
     from keen_sweep.bench.shadows import run_shadows, table

@@ -68,7 +68,8 @@ def fill(
     hint: Annotated[str, typer.Option(help="what the fill should show, in a few words")] = "",
     avoid: Annotated[str, typer.Option(help="what the fill must not show")] = "",
     lead: Annotated[
-        Path | None, typer.Option(help="JSON file with lines along which edges go on: [[[x, y], [x, y], ...], ...]")
+        Path | None,
+        typer.Option(help='JSON: lines [[x, y], ...], arrows {"points": [[x, y], ...], "brings": "ground"}'),
     ] = None,
     credits: Annotated[
         float, typer.Option(min=0, help="most credits that a service may charge; its key is read from KEEN_SWEEP_KEY")
@@ -119,8 +120,8 @@ def _lines(file: Path) -> tuple[LeadLine, ...]:
     from keen_sweep.core.fill.lead import LeadLine
 
     try:
-        points = TypeAdapter(list[list[tuple[float, float]]]).validate_json(file.read_bytes())
-        return tuple(LeadLine(points=tuple(line)) for line in points)
+        entries = TypeAdapter(list[LeadLine | list[tuple[float, float]]]).validate_json(file.read_bytes())
+        return tuple(each if isinstance(each, LeadLine) else LeadLine(points=tuple(each)) for each in entries)
     except OSError as error:
         raise BadRequest(
             sentence("{file} cannot be read: {reason}.", file=file, reason=error.strerror or error)

@@ -14,6 +14,7 @@ from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.fill.weave.incoherent import in_larger_pieces
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
@@ -41,6 +42,12 @@ def warm(tell: Callable[[str], None]) -> None:
     least_seams(
         np.zeros((2, 4, 4), np.float32), np.zeros((2, 4, 4, 3), np.float32), np.ones((4, 4), np.bool_), 1.0, 1.0
     )
+    # Noise is rarely incoherent enough.
+    hole = np.zeros((40, 40), np.bool_)
+    hole[4:-4, 4:-4] = True
+    offsets = random.integers(-4, 5, (40, 40, 2)).astype(np.int32)
+    colours = random.random((40, 40, 3)).astype(np.float32)
+    in_larger_pieces(colours, hole, offsets, np.ones_like(hole), (0, 0), np.zeros_like(hole))
     for dtype, top in ((np.uint8, 255), (np.uint16, 65535)):
         tell(sentence("kernels for {bits} bit", bits=np.iinfo(dtype).bits))
         pixels: Pixels = (random.random((72, 80, 3)) * top).astype(dtype)

@@ -20,6 +20,8 @@ export type Fit = Required<Schemas["Fit"]>;
 export type SecondThoughts = Schemas["SecondThoughts"];
 export type Scouts = Schemas["ScoutsOut"];
 export type LeadLine = Schemas["LeadLine"];
+/** What a line brings into the mask. */
+export type Brings = NonNullable<LeadLine["brings"]>;
 export type Find = Schemas["FindOut"];
 export type PieceSize = "small" | "medium" | "large";
 export type Box = Schemas["Box"];

@@ -2855,17 +2855,24 @@ export interface components {
         };
         /**
          * LeadLine
-         * @description A line through a mask along which an edge, a bar or a horizon goes on.
+         * @description A line through a mask along which an edge, a bar or a horizon goes on, or an arrow that brings a ground there.
          */
         LeadLine: {
             /**
              * Points
-             * @description x and y in picture pixels, from one end to the other; at least two. It begins or ends outside the mask, where the picture shows what goes on.
+             * @description x and y in picture pixels, from one end to the other; at least two. An edge begins or ends outside the mask, where the picture shows what goes on; a ground begins outside and ends inside.
              */
             points: [
                 number,
                 number
             ][];
+            /**
+             * Brings
+             * @description Whether an edge goes on along the line, or the ground at its beginning goes on where it ends.
+             * @default edge
+             * @enum {string}
+             */
+            brings?: "edge" | "ground";
         };
         /**
          * Ledger

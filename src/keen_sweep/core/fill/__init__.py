@@ -15,7 +15,7 @@ flat : FlatEngine
 input_crop : crop_input, box_read, cropped
 inventing : Verdict, needs_inventing
 lay_again : lay_take_again
-lead : LeadLine, line_through, check_lead, simplified
+lead : LeadLine, check_lead, with_grounds, simplified
 method : Method, MadeBy, Quality
 mix : mix_box, blend_takes
 outliers : outliers_of

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.closing import SURROUNDINGS_PX
 from keen_sweep.core.fill.engine import Engine, FillInput, NearSighted
+from keen_sweep.core.fill.lead import with_grounds
 from keen_sweep.core.fill.weave.scene import surroundings
 
 A = TypeVar("A", bound=NDArray[np.generic])
@@ -59,6 +60,7 @@ def box_read(given: FillInput) -> Box:
     seen = surroundings(tight, all_of_it).union(tight.grow(SURROUNDINGS_PX + CROP_STEP_PX, all_of_it))
     if given.sources.draw_from is not None and given.sources.draw_from.any():
         seen = seen.union(box_of(given.sources.draw_from))
+    seen = with_grounds(seen, given.lead, tight, all_of_it)
     x, y = seen.x // CROP_STEP_PX * CROP_STEP_PX, seen.y // CROP_STEP_PX * CROP_STEP_PX
     return Box(x=x, y=y, width=seen.right - x, height=seen.bottom - y)
 

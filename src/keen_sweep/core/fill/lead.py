@@ -1,15 +1,16 @@
-"""Lead lines: where the photographer says that an edge goes on behind what is removed."""
+"""Lead lines: where the photographer says that an edge goes on behind what is removed, and what ground lies there."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Annotated
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from keen_sweep.core.arrays import Doubles
+from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.sentences import sentence
 
@@ -21,22 +22,30 @@ MAX_LEAD_LINES = 12
 MIN_LENGTH_PX = 4.0
 # Longest line, as a multiple of the picture's width and height together.
 MAX_LENGTH_SIDES = 4
+# Reach around the beginning of a ground's arrow from which it is copied, share of the longer side of the hole.
+GROUND_REACH_SHARE = 0.5
+# Its bounds, pixels.
+MIN_GROUND_REACH_PX = 48
+MAX_GROUND_REACH_PX = 300
 Coordinate = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class LeadLine(BaseModel):
-    """A line through a mask along which an edge, a bar or a horizon goes on.
+    """A line through a mask along which an edge, a bar or a horizon goes on, or an arrow that brings a ground there.
 
     Attributes
     ----------
     points : tuple of (float, float)
-        x and y in picture pixels, from one end to the other; at least two. It begins or ends outside the mask, where
-        the picture shows what goes on.
+        x and y in picture pixels, from one end to the other; at least two. An edge begins or ends outside the mask,
+        where the picture shows what goes on; a ground begins outside and ends inside.
+    brings : {"edge", "ground"}
+        Whether an edge goes on along the line, or the ground at its beginning goes on where it ends.
     """
 
     model_config = ConfigDict(frozen=True)
 
     points: tuple[tuple[Coordinate, Coordinate], ...] = Field(min_length=2, max_length=MAX_LEAD_POINTS)
+    brings: Literal["edge", "ground"] = "edge"
 
     def moved(self, x: float, y: float) -> LeadLine:
         """The line in another coordinate system.
@@ -53,7 +62,27 @@ class LeadLine(BaseModel):
         LeadLine
             The line.
         """
-        return LeadLine(points=tuple((a + x, b + y) for a, b in self.points))
+        return self.model_copy(update={"points": tuple((a + x, b + y) for a, b in self.points)})
+
+    def with_mask_moved(self, x: float, y: float) -> LeadLine:
+        """The line after its mask was moved: an arrow still begins on the same ground.
+
+        Parameters
+        ----------
+        x : float
+            Added to each x of the mask, pixels.
+        y : float
+            Added to each y of the mask, pixels.
+
+        Returns
+        -------
+        LeadLine
+            The line.
+        """
+        moved = self.moved(x, y)
+        if self.brings == "ground":
+            return moved.model_copy(update={"points": (self.points[0], *moved.points[1:])})
+        return moved
 
     def reduced(self, factor: float) -> LeadLine:
         """The line in a picture reduced by a factor; pixel centres lie at whole numbers.
@@ -68,7 +97,22 @@ class LeadLine(BaseModel):
         LeadLine
             The line.
         """
-        return line_through((self.xy + 0.5) / factor - 0.5)
+        return self.through((self.xy + 0.5) / factor - 0.5)
+
+    def through(self, points: Doubles) -> LeadLine:
+        """A line that brings the same along other points.
+
+        Parameters
+        ----------
+        points : (n, 2) float64
+            x and y of the points.
+
+        Returns
+        -------
+        LeadLine
+            The line.
+        """
+        return LeadLine.model_validate({"points": points.tolist(), "brings": self.brings})
 
     @property
     def xy(self) -> Doubles:
@@ -99,22 +143,6 @@ class LeadLine(BaseModel):
         return sum(math.dist(a, b) for a, b in zip(self.points, self.points[1:], strict=False))
 
 
-def line_through(points: Doubles) -> LeadLine:
-    """Make a line.
-
-    Parameters
-    ----------
-    points : (n, 2) float64
-        x and y of its points.
-
-    Returns
-    -------
-    LeadLine
-        The line.
-    """
-    return LeadLine.model_validate({"points": points.tolist()})
-
-
 def check_lead(lines: Sequence[LeadLine], width: int, height: int) -> None:
     """Check lines before anything is done with them.
 
@@ -139,6 +167,34 @@ def check_lead(lines: Sequence[LeadLine], width: int, height: int) -> None:
             raise BadRequest(sentence("This line is too short."))
         if line.length > MAX_LENGTH_SIDES * (width + height):
             raise BadRequest(sentence("This line is too long."))
+
+
+def with_grounds(seen: Box, lead: Sequence[LeadLine], hole: Box, picture: Box) -> Box:
+    """Extend what a fill reads by the grounds that are brought into its hole.
+
+    Parameters
+    ----------
+    seen : Box
+        What it reads without them.
+    lead : sequence of LeadLine
+        The lines.
+    hole : Box
+        Box of the hole.
+    picture : Box
+        Box of the picture.
+
+    Returns
+    -------
+    Box
+        The box with all of them.
+    """
+    reach = round(np.clip(GROUND_REACH_SHARE * max(hole.width, hole.height), MIN_GROUND_REACH_PX, MAX_GROUND_REACH_PX))
+    for line in lead:
+        (x, y), (to_x, to_y) = line.points[0], line.points[-1]
+        if line.brings == "ground" and hole.x <= to_x < hole.right and hole.y <= to_y < hole.bottom:
+            ground = Box(x=round(x), y=round(y), width=1, height=1).grow(reach, picture)
+            seen = seen if ground.empty else seen.union(ground)
+    return seen
 
 
 def simplified(line: LeadLine, tolerance: float) -> LeadLine:
@@ -181,4 +237,4 @@ def simplified(line: LeadLine, tolerance: float) -> LeadLine:
             middle = first + 1 + k
             keep[middle] = True
             open_spans += [(first, middle), (middle, last)]
-    return line_through(points[keep])
+    return line.through(points[keep])

@@ -113,7 +113,7 @@ def route(below: Pixels, part: Part, known: Bools, method: Method, led: bool = F
     if method != "auto":
         return _routed(part, [(part, "close" if method == "close" else "weave")], sentence("you chose it"))
     if led:
-        return _routed(part, [(part, "weave")], sentence("woven along the lines you drew"))
+        return _routed(part, [(part, "weave")], sentence("woven as your lines lead it"))
     # A wide part is woven as one; only what looks calm as a whole may still cross something.
     alike = part.radius > NARROW_RADIUS_PX and _judge(below, part, known)[0] == "weave"
     bits = [part] if alike else sections(part, max(SECTION_LENGTH_PX, round(2 * part.radius)))

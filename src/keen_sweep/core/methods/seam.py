@@ -32,6 +32,9 @@ USUAL_RATIO = 3.0
 CONTACT_RADIUS_PX = 8
 # A thing touches the hole where large differences cover this share of the rim within that radius.
 MIN_CONTACT_SHARE = 0.6
+# Bits of a label that number a strip; those above number a cell.
+STRIP_BITS = 16
+STRIP_MASK = (1 << STRIP_BITS) - 1
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
@@ -49,8 +52,8 @@ def _mismatch(
 
     hole, offsets, loose and out are windows of the picture with their corner at (top, left). At loose pixels the copy
     stands as it is beside what is known. Between pieces of the copy mismatches above the bounds (h, w) count less, and
-    at the rim, where it stands apart, those that are farther than most from the usual one. Within a piece, which is
-    labelled above 0, the copy stands as it is.
+    at the rim, where it stands apart, those that are farther than most from the usual one. Within a strip and
+    where two cells meet the copy stands as it is.
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[0], picture.shape[1]
@@ -83,7 +86,10 @@ def _mismatch(
                 py, px = offsets[i + di, j + dj, 1], offsets[i + di, j + dj, 0]
                 if py == oy and px == ox:
                     continue
-                if pieces[i, j] != 0 and pieces[i, j] == pieces[i + di, j + dj]:
+                strip, other = pieces[i, j] & STRIP_MASK, pieces[i + di, j + dj] & STRIP_MASK
+                if strip != 0 and strip == other:
+                    continue
+                if pieces[i, j] >> STRIP_BITS != pieces[i + di, j + dj] >> STRIP_BITS:
                     continue
                 beside = np.float32(picture[qy + py, qx + px, channel])
                 back = (
@@ -188,8 +194,9 @@ def correction(
     ground : Box or None, optional
         Part of the picture in which edges are read; None for all of it.
     pieces : (h, w) int32 or None, optional
-        Labels above 0 of pieces that belong together although their offsets differ a little, such as a stretch that
-        is copied round a bend.
+        Numbers of strips and cells. Bits below STRIP_BITS number strips, from 1: what belongs together although its
+        offsets differ a little, such as a stretch that is copied round a bend. Bits above them number cells: what
+        meets there is to differ.
 
     Returns
     -------

@@ -11,6 +11,7 @@ from pydantic import BaseModel
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.lead import LeadLine
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.sentences import sentence
@@ -61,7 +62,7 @@ def work_out(
     alignment = None if sensor else alignment_of(current, other)
     out = []
     for sweep in sweeps:
-        landed, mark = _landed(current, other, sweep, alignment, wide)
+        landed, mark, lead = _landed(current, other, sweep, alignment, wide)
         came = Carried(
             frame=frame_id,
             sweep=sweep.id,
@@ -69,7 +70,7 @@ def work_out(
             confidence=landed.confidence,
             doubtful=landed.verdict is Verdict.DOUBTFUL,
         )
-        out.append((sweep, landed, mark, came))
+        out.append((sweep.model_copy(update={"lead": lead}), landed, mark, came))
     return WorkedOut(sentence("carry over from {name}", name=current.frame.name), to_id, tuple(out))
 
 
@@ -105,43 +106,48 @@ def _with(stack: Stack, sweep: Sweep, mark: Mark, came: Carried, latest: dict[st
         if known.carried is not None and known.carried.sweep == sweep.id:
             moved = known.mark != mark
             undecided = {"pick": None, "as_shot": False, "outdated": latest.get(known.id, 0)} if moved else {}
-            return stack.changed(known.id, mark=mark, carried=came, **undecided), known.id
+            return stack.changed(known.id, mark=mark, lead=sweep.lead, carried=came, **undecided), known.id
     made = uuid4().hex
-    # A patch to draw from was one of that frame, and so were lines.
-    fresh = {"id": made, "mark": mark, "carried": came, "ground": None, "lead": (), "amount": 100, "shown": True}
+    # A patch to draw from was one of that frame.
+    fresh = {"id": made, "mark": mark, "carried": came, "ground": None, "amount": 100, "shown": True}
     undecided = {"pick": None, "provisional": False, "as_shot": False, "outdated": 0}
     return stack.with_layer(sweep.model_copy(update=fresh | undecided)), made
 
 
 def _landed(
     current: OpenFrame, other: OpenFrame, sweep: Sweep, alignment: Alignment | None, wide: bool
-) -> tuple[Landed, Mark | None]:
-    """Where a sweep lands, and its mark there; no alignment: at the same place of the sensor."""
-    verdict, confidence, mark = _sought(current, other, sweep, alignment, wide)
+) -> tuple[Landed, Mark | None, tuple[LeadLine, ...]]:
+    """Where a sweep lands, its mark there and the lines that lead its fill; no alignment: at the same place of the
+    sensor."""
+    verdict, confidence, mark, lead = _sought(current, other, sweep, alignment, wide)
     if mark is not None and not other.mask_of(mark, unguarded=True).pixels.any():
         verdict, mark = Verdict.OUT_OF_FRAME, None
     box = None if mark is None else mark.reach(other.box)
     said = Landed(sweep=sweep.id, name=sweep.name, verdict=verdict, confidence=round(confidence, 3), box=box)
-    return said, mark
+    return said, mark, lead
 
 
 def _sought(
     current: OpenFrame, other: OpenFrame, sweep: Sweep, alignment: Alignment | None, wide: bool
-) -> tuple[Verdict, float, Mark | None]:
+) -> tuple[Verdict, float, Mark | None, tuple[LeadLine, ...]]:
     if alignment is None:
-        return Verdict.LANDED, 1.0, sweep.mark
+        return Verdict.LANDED, 1.0, sweep.mark, sweep.lead
     mask = current.mask(sweep.id, unguarded=True)
     if not mask.pixels.any():
-        return Verdict.NOT_THERE, 0.0, None
+        return Verdict.NOT_THERE, 0.0, None, ()
     own = beyond_in(current, other) if is_beyond(sweep, mask, current.box) else None
     if own is not None:
-        return Verdict.LANDED, 1.0, _marked(current, sweep, [own])
+        return Verdict.LANDED, 1.0, _marked(current, sweep, [own]), ()
     people, share = found_again(current, other, mask, alignment) if wide else ((), 0.0)
     if people:
-        return Verdict.DOUBTFUL, share, _marked(current, sweep, people)
+        # Whoever stands elsewhere now hides something else.
+        return Verdict.DOUBTFUL, share, _marked(current, sweep, people), ()
     found = land(current.pyramid.level(0), mask, other.pyramid.level(0), alignment, wide)
     lies = found.verdict in (Verdict.LANDED, Verdict.DOUBTFUL)
-    return found.verdict, found.confidence, _moved(current, sweep.mark, found.places) if lies else None
+    if not lies:
+        return found.verdict, found.confidence, None, ()
+    lead = tuple(line.through(found.places(line.xy)) for line in sweep.lead)
+    return found.verdict, found.confidence, _moved(current, sweep.mark, found.places), lead
 
 
 def _marked(current: OpenFrame, sweep: Sweep, masks: Sequence[Mask]) -> Mark:

@@ -7,6 +7,7 @@ import numpy as np
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.first_look import WORKING_SIDE_PX, FirstLook, first_look
+from keen_sweep.core.fill.lead import with_grounds
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.store.library import Library
@@ -24,7 +25,7 @@ def look_first(library: Library, frame_id: int, sweep_id: str) -> FirstLook | No
     mask = current.mask(sweep_id)
     if sweep.method not in PREVIEWED_METHODS or mask.box.empty:
         return None
-    window = surroundings(mask.box, current.box)
+    window = with_grounds(surroundings(mask.box, current.box), sweep.lead, mask.box, current.box)
     halvings = _halvings(current, window)
     small = window.reduced(halvings)
     wide = small.enlarged(halvings)

@@ -19,10 +19,10 @@ TOLERANCE_PX = 0.7
 
 
 def set_lead(library: Library, frame_id: int, sweep_id: str, lines: Sequence[LeadLine]) -> Revision:
-    """Give a sweep other lead lines; none takes them all away.
+    """Give a sweep other lines and arrows that lead its fill; none takes them all away.
 
     Raises BadRequest for too many lines, and for one that is too short or too long, does not cross the mask or shows
-    nothing outside of it, and NotFound."""
+    nothing outside of it, for an arrow that does not lead into it, and NotFound."""
     current = open_frame(library, frame_id)
     sweep = current.stack.sweep(sweep_id)
     mask = current.mask(sweep_id, unguarded=True)
@@ -31,7 +31,7 @@ def set_lead(library: Library, frame_id: int, sweep_id: str, lines: Sequence[Lea
         # The mask may have changed since the others were drawn.
         if line not in sweep.lead:
             _check_against(mask, line)
-    lead = tuple(simplified(line, TOLERANCE_PX) for line in lines)
+    lead = tuple(_stored(line) for line in lines)
 
     def edit(stack: Stack) -> Stack:
         return stack.changed(sweep_id, lead=lead)
@@ -40,8 +40,19 @@ def set_lead(library: Library, frame_id: int, sweep_id: str, lines: Sequence[Lea
     return change(library, frame_id, sentence("draw a line") if more else sentence("remove a line"), edit)
 
 
+def _stored(line: LeadLine) -> LeadLine:
+    """A line without points that say nothing: of an arrow both ends count."""
+    return line.through(line.xy[[0, -1]]) if line.brings == "ground" else simplified(line, TOLERANCE_PX)
+
+
 def _check_against(mask: Mask, line: LeadLine) -> None:
     inside = [_covered(mask, x, y) for x, y in line.places(1.0)]
+    if line.brings == "ground":
+        if inside[0] or not inside[-1]:
+            raise BadRequest(
+                sentence("Begin the arrow outside the mask, on the ground that goes on, and end it inside.")
+            )
+        return
     if not any(inside):
         raise BadRequest(sentence("This line does not cross the mask. Draw it through what is removed."))
     if inside[0] and inside[-1]:

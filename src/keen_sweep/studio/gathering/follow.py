@@ -8,7 +8,6 @@ import numpy as np
 from sqlmodel import Session, select
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.fill.lead import line_through
 from keen_sweep.core.mask.fit import MAX_FEATHER_PX, MAX_MARGIN_PX, Fit
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY, Similarity
@@ -62,7 +61,7 @@ class Following:
         if ground is not None and ground.frame is None:
             box = self._box(ground.box)
             ground = None if box.empty else ground.model_copy(update={"box": box})
-        lead = tuple(line_through(self._lies.places(line.xy)) for line in sweep.lead)
+        lead = tuple(line.through(self._lies.places(line.xy)) for line in sweep.lead)
         return sweep.model_copy(update=undecided | {"mark": mark, "ground": ground, "lead": lead})
 
     def _touch(self, touch: Touch) -> Touch | None:

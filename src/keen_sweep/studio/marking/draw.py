@@ -100,7 +100,11 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
         if not current.mask_of(mark, unguarded=True).pixels.any():
             raise BadRequest(sentence("That would move the whole mark out of the picture."))
         sweep = stack.sweep(sweep_id)
-        changes = {"mark": mark, "lead": tuple(line.moved(across, down) for line in sweep.lead), "outdated": outdated}
+        changes = {
+            "mark": mark,
+            "lead": tuple(line.with_mask_moved(across, down) for line in sweep.lead),
+            "outdated": outdated,
+        }
         return stack.changed(sweep_id, **changes, pick=None, as_shot=False, carried=put_right(sweep))
 
     return change(library, frame_id, sentence("move sweep"), edit)

@@ -14,7 +14,7 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.input_crop import crop_input
 from keen_sweep.core.fill.lay_again import lay_take_again
-from keen_sweep.core.fill.lead import LeadLine, line_through, simplified
+from keen_sweep.core.fill.lead import LeadLine, simplified
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import Patch, lay, patch_from_bytes, patch_to_bytes
@@ -78,7 +78,7 @@ def test_an_edge_turns_where_it_was_drawn(quality: Quality) -> None:
     assert off_the_edge(led, edge) < 3.0, "no farther off than the hand"
     assert off_the_edge(led, edge) < 0.5 * off_the_edge(unled, edge)
     assert patch.provenance.led == 1
-    assert "lines you drew" in patch.parts[0].why
+    assert "as your lines lead it" in patch.parts[0].why
 
 
 def test_a_line_drawn_beside_an_edge_snaps_to_it() -> None:
@@ -148,7 +148,7 @@ def test_strips_copy_known_pixels_into_the_hole_alone(points: list[tuple[float, 
     planes = np.zeros((HEIGHT, WIDTH, 4), np.float32)
     planes[:100] = 60
     stretches = stretches_of(np.array(points, np.float64), planes, hole, known)
-    strips = strips_of(stretches, hole, known, half)
+    strips = strips_of(stretches, planes, hole, known, half)
     if strips is None:
         return
     assert not (strips.mask & ~hole).any()
@@ -161,7 +161,7 @@ def test_strips_copy_known_pixels_into_the_hole_alone(points: list[tuple[float, 
 @settings(max_examples=60, deadline=None)
 def test_a_simpler_line_stays_near(points: list[tuple[float, float]], tolerance: float) -> None:
     """Against the definition: no point of the drawn line is farther from it than the tolerance."""
-    line = line_through(np.array(points, np.float64))
+    line = LeadLine(points=tuple(points))
     simple = simplified(line, tolerance)
     assert {simple.points[0], simple.points[-1]} == {line.points[0], line.points[-1]}
     places = simple.places(0.25)
@@ -175,4 +175,4 @@ def test_a_line_that_shows_nothing_outside_leads_nowhere() -> None:
     planes = np.zeros((HEIGHT, WIDTH, 4), np.float32)
     assert stretches_of(np.array([[130.0, 100], [190, 140]]), planes, hole, ~hole) == []
     assert stretches_of(np.array([[10.0, 10], [60, 20]]), planes, hole, ~hole) == []
-    assert strips_of([], hole, ~hole, 4.0) is None
+    assert strips_of([], np.zeros((*hole.shape, 3), np.float32), hole, ~hole, 4.0) is None

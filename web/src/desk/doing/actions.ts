@@ -49,7 +49,7 @@ function actionsOf(doing: FrameDoing) {
       set({ grounding: false });
       return done.setGround(selected, { box: boxOf(points), frame: null });
     }
-    if (leading && selected && shape.kind === "stroke") return done.lead(selected, points);
+    if (leading && selected && shape.kind === "stroke") return done.lead(selected, leading, points);
     if (sheet === "finds" && pointing && shape.kind === "outline") return done.pointOut(points);
     if (sheet === "finds" && find !== null && !guarding) return done.changeFind(find, { shapes: [shape] });
     const filled = desk()?.sweeps.find((s) => s.id === selected && s.takes.length > 0);

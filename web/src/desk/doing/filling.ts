@@ -1,6 +1,7 @@
 import {
   api,
   ask,
+  type Brings,
   type Desk,
   type Ground,
   type HowToFill,
@@ -112,9 +113,9 @@ function placing({ path, inTurn, settle, desk }: FrameDoing) {
       );
     });
   return {
-    /** One more line along which a sweep's fill goes on. */
-    lead: (sweep: string, points: [number, number][]) =>
-      setLead(sweep, (lines) => [...lines, { points: thinned(points) }]),
+    /** One more line that leads a sweep's fill. */
+    lead: (sweep: string, brings: Brings, points: [number, number][]) =>
+      setLead(sweep, (lines) => [...lines, { points: thinned(points), brings }]),
     /** All its lines but the one with that number, from 0. */
     dropLead: (sweep: string, number: number) =>
       setLead(sweep, (lines) => lines.filter((_, k) => k !== number)),

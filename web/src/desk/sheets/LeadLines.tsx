@@ -9,30 +9,38 @@ import { useStateOf } from "../state/state";
 
 type Props = { sweep: Sweep; actions: Actions };
 
-/** Lines along which the fill goes on: begin one, and take one away. */
+/** What leads the fill: begin a line or an arrow, and take one away. */
 export function LeadLines({ sweep, actions }: Props) {
   const { leading } = useStateOf("leading");
   const busy = isBusy(sweep);
+  const named = {
+    edge: { name: words.sheets.line, drop: words.sheets.dropLine, tip: words.sheets.dropLineTip },
+    ground: { name: words.sheets.arrow, drop: words.sheets.dropArrow, tip: words.sheets.dropArrowTip },
+  };
   return (
     <>
       <Flex align="center" gap="5px" mt="7px" wrap="wrap">
         <Text flex="1">{words.sheets.lines}</Text>
-        {sweep.lead.map((line, k) => (
-          <Minor
-            key={JSON.stringify(line.points)}
-            aria-label={words.sheets.dropLine(k + 1)}
-            tip={words.sheets.dropLineTip}
-            disabled={busy}
-            onClick={() => actions.dropLead(sweep.id, k)}
-          >
-            {words.sheets.line(k + 1)} ×
-          </Minor>
-        ))}
+        {sweep.lead.map((line, k) => {
+          const { name, drop, tip } = named[line.brings ?? "edge"];
+          return (
+            <Minor
+              key={JSON.stringify(line)}
+              aria-label={drop(k + 1)}
+              tip={tip}
+              disabled={busy}
+              onClick={() => actions.dropLead(sweep.id, k)}
+            >
+              {name(k + 1)} ×
+            </Minor>
+          );
+        })}
         <Do id="leadLine" as={Minor} keys={undefined} />
+        <Do id="leadArrow" as={Minor} keys={undefined} />
       </Flex>
       {leading && (
         <Text color="soft" lineHeight="1.25" mt="3px" role="status">
-          {words.sheets.drawingLine}
+          {leading === "edge" ? words.sheets.drawingLine : words.sheets.drawingArrow}
         </Text>
       )}
     </>

@@ -1,4 +1,4 @@
-import type { HowToFill, Quote } from "../../api/client";
+import type { Brings, HowToFill, Quote } from "../../api/client";
 import type { Compare } from "../reading/look";
 
 /** A fill as it was asked for, and what it would cost. */
@@ -8,8 +8,8 @@ export type Offer = { sweep: string; how: HowToFill; quote: Quote };
 export const OF_THE_CHOSEN = {
   /** The next box is the patch that it draws from. */
   grounding: false,
-  /** What is drawn are lines along which its fill goes on. */
-  leading: false,
+  /** What is drawn leads its fill: an edge that goes on, or an arrow that brings a ground. */
+  leading: null as Brings | null,
   /** A fill that costs something, until somebody says yes or no. */
   offer: null as Offer | null,
   /** Other sweeps that "before" leaves out too. */

@@ -64,6 +64,10 @@ export const commands = {
     label: "Draw a line",
     says: "Draw through the mask where an edge, a kerb or a horizon goes on. Begin outside, on that edge",
   },
+  leadArrow: {
+    label: "Draw an arrow",
+    says: "Draw from a ground outside into the mask: what lies where the arrow begins goes on where it ends",
+  },
   agree: { label: "Yes", says: "Accept the price of a fill" },
   decline: { label: "No", says: "Decline the price; close the message below the picture" },
   finds: { label: "Finds", says: "Switch between job sheet and finds" },

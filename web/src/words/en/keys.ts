@@ -8,6 +8,7 @@ export const keys = {
   shiftEnter: "Shift Enter",
   shiftJ: "Shift J",
   shiftU: "Shift U",
+  shiftA: "Shift A",
   shiftL: "Shift L",
   ctrlShiftEnter: "Ctrl Shift Enter",
   ctrlZ: "Ctrl Z",

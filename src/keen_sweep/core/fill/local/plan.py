@@ -13,6 +13,7 @@ from keen_sweep.core.fill.closing import Closed
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.excluded_objects import excludable
 from keen_sweep.core.fill.fill_region import hole_of
+from keen_sweep.core.fill.lead import with_grounds
 from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, with_closed
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.outliers import outliers_of
@@ -128,7 +129,7 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
     Scene
         The scene.
     """
-    box = surroundings(cluster.box, whole(below))
+    box = with_grounds(surroundings(cluster.box, whole(below)), given.lead, cluster.box, whole(below))
     if given.sources.draw_from is not None:
         box = box.union(box_of(given.sources.draw_from))
     inside = np.zeros((box.height, box.width), bool)

@@ -68,8 +68,9 @@ def first_starts(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
     list of Kind
         The kinds, in order.
     """
-    if scene.lead:
+    if scene.lead and not (quality == "fast" and scene.levels[0].cells):
         return [LED_KINDS[k % len(LED_KINDS)] for k in range(takes if quality == "fast" else max(takes, LED_STARTS))]
+    # Cells lead by themselves: what else could go on in them is not looked for in a hurry.
     if quality == "fast":
         return [SOFT_KIND] * takes
     more = [SOFT_KIND] * max(takes - 3, 0)

@@ -57,14 +57,14 @@ def lay_offsets(
     loose : (h, w) bool or None, optional
         Pixels that need not match what is beside the hole.
     pieces : (h, w) int32 or None, optional
-        Labels above 0 of pieces that are copied as they are, see `core.methods.seam.correction`.
+        Numbers of strips and cells, see `core.methods.seam.correction`.
 
     Returns
     -------
     (h, w, 3) float32
         The picture, valid in the hole only.
     """
-    pixels = _copy(picture, hole, offsets, window.y, window.x)
+    pixels = copy_along(picture, hole, offsets, window.y, window.x)
     if quality == Quality.FAST:
         return pixels + correction(
             picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, ground=ground, pieces=pieces
@@ -89,7 +89,27 @@ def lay_offsets(
 
 
 @numba.njit(cache=True, nogil=True)
-def _copy(pixels: Pixels, hole: Bools, offsets: NDArray[np.int32], top: int, left: int) -> Floats:
+def copy_along(pixels: Pixels | Floats, hole: Bools, offsets: NDArray[np.int32], top: int, left: int) -> Floats:
+    """Copy a picture into a hole along offsets.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8, uint16 or float32
+        The picture.
+    hole : (h, w) bool
+        The hole in its window.
+    offsets : (h, w, 2) int32
+        dx and dy to the source of each pixel.
+    top : int
+        First row of the window in the picture.
+    left : int
+        First column of the window.
+
+    Returns
+    -------
+    (h, w, 3) float32
+        What is copied; 0 outside of the hole.
+    """
     out = np.zeros((hole.shape[0], hole.shape[1], 3), np.float32)
     for i in range(hole.shape[0]):
         for j in range(hole.shape[1]):

@@ -62,7 +62,9 @@ class Guide:
         )
 
 
-def bridged(features: Features, hole: Bools, known: Bools, lines: Sequence[Doubles] = ()) -> Guide | None:
+def bridged(
+    features: Features, hole: Bools, known: Bools, lines: Sequence[Doubles] = (), parted: bool = False
+) -> Guide | None:
     """Guide of a hole by its bridges.
 
     Parameters
@@ -76,6 +78,9 @@ def bridged(features: Features, hole: Bools, known: Bools, lines: Sequence[Doubl
     lines : sequence of (n, 2) float64, optional
         Lines that the photographer drew, x and y. Bridges that cross them are left out, and the whole hole follows
         the guide.
+    parted : bool, optional
+        Whether these part the hole into cells: each keeps to its own ground then, and a guide along them would only
+        smooth what lies beside them.
 
     Returns
     -------
@@ -86,7 +91,7 @@ def bridged(features: Features, hole: Bools, known: Bools, lines: Sequence[Doubl
     planes = np.dstack([colours, features[..., 3].astype(np.float32)])
     ends = ends_of(planes, hole, known)
     led = lead_bridges(lines, planes, hole, known)
-    edges = [*led, *_beside(bridges_of(ends, hole), led)]
+    edges = [*([] if parted else led), *_beside(bridges_of(ends, hole), led)]
     bars = _beside(bar_bridges(planes, edges, hole, known), led)
     if not edges and not bars:
         return None
@@ -104,7 +109,9 @@ def bridged(features: Features, hole: Bools, known: Bools, lines: Sequence[Doubl
         plane = np.ascontiguousarray(values[..., channel])
         values[..., channel] = membrane(plane, unknown)
     away = cv2.distanceTransform((~strip).astype(np.uint8), cv2.DIST_L2, 5)
-    pull = np.where(rest, np.maximum(np.exp(-0.5 * (away / FADE_SIGMA_PX) ** 2), LED_PULL if led else 0.0), 1.0)
+    pull = np.where(
+        rest, np.maximum(np.exp(-0.5 * (away / FADE_SIGMA_PX) ** 2), LED_PULL if led and not parted else 0.0), 1.0
+    )
     pull[~hole] = 0
     return Guide(np.rint(values).astype(np.int16), pull.astype(np.float32))
 

@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
+from keen_sweep.core.fill.weave.lead_curve import straightened
 
 # Distance between two places of a line, pixels.
 STEP_PX = 0.5
+# A line that is outside of the hole for no longer than this has not left it, pixels.
+MAX_GRAZE_PX = 12.0
+# Places between two drawn points at which their curve is worked out.
+FINE_STEPS = 64
 # Longest stretch outside the hole that is copied, pixels.
 MAX_STRETCH_PX = 48.0
 # A drawn stretch that is shorter than this is carried on straight to this length, pixels.
@@ -23,11 +29,21 @@ MIN_SNAP_CONTRAST = 5.0
 # Derivative of a Gaussian of one pixel; a sharp step of 1 between two pixels gives 1.
 SLOPE_WEIGHTS = (-0.027, -0.216, -0.485, 0.0, 0.485, 0.216, 0.027)
 # Loss of contrast for each pixel that an edge lies away from the drawn line, L*a*b*.
-SNAP_COST = 0.4
+SNAP_COST = 1.0
+# The same where a stretch ends, as a share: little was drawn there.
+FAR_TRUST = 0.4
 # Cost of a step aside from one place of a stretch to the next, L*a*b*.
 TURN_COST = 2.0
+# Cost of a place that is nearer to another line, L*a*b*.
+OTHER_LINE_COST = 100.0
+# Distance from another line up to which both are taken to meet, pixels.
+MIN_APART_PX = 8.0
 # Standard deviation with which the steps of an edge are smoothed, pixels.
 SNAP_SMOOTHING_PX = 4.0
+# Length over which colours are averaged along a line before its edge is sought, pixels.
+SNAP_MEAN_PX = 8.0
+# A place counts once this share of what is averaged there is known.
+MIN_SEEN_SHARE = 0.3
 # Shortest stretch that snaps, pixels.
 MIN_SNAP_LENGTH_PX = 8.0
 # Angle between two drawn pieces from which they meet in a corner; otherwise the line is smoothed there, radians.
@@ -53,7 +69,9 @@ class Stretch:
     after: Doubles
 
 
-def stretches_of(line: Doubles, planes: Floats, hole: Bools, known: Bools) -> list[Stretch]:
+def stretches_of(
+    line: Doubles, planes: Floats, hole: Bools, known: Bools, others: Sequence[Doubles] = ()
+) -> list[Stretch]:
     """Cut a drawn line at the hole's rim, and move it to the edges that it follows outside.
 
     Parameters
@@ -66,6 +84,8 @@ def stretches_of(line: Doubles, planes: Floats, hole: Bools, known: Bools) -> li
         The hole.
     known : (H, W) bool
         Known pixels.
+    others : sequence of (n, 2) float64, optional
+        Other lines: what lies nearer to one of them is not what this one follows.
 
     Returns
     -------
@@ -73,10 +93,15 @@ def stretches_of(line: Doubles, planes: Floats, hole: Bools, known: Bools) -> li
         One for each time that it leads through the hole; none where it shows nothing outside.
     """
     points = _resampled(line)
+    drawn = np.vstack([_resampled(other) for other in others]) if others else np.zeros((0, 2))
     inside = np.concatenate([[False], is_set(points, hole), [False]])
     starts, stops = np.flatnonzero(inside[1:] & ~inside[:-1]), np.flatnonzero(~inside[1:] & inside[:-1])
+    # A line that grazes the rim does not leave the hole.
+    leaves = (starts[1:] - stops[:-1]) * STEP_PX > MAX_GRAZE_PX
+    begins, ends = np.ones(len(starts), np.bool_), np.ones(len(starts), np.bool_)
+    begins[1:], ends[:-1] = leaves, leaves
     out = []
-    for start, stop in zip(starts, stops, strict=True):
+    for start, stop in zip(starts[begins], stops[ends], strict=True):
         if stop - start < 3:
             continue
         before = _outside(points[:start][::-1], points[start], points[min(start + 12, stop - 1)], known)
@@ -84,11 +109,12 @@ def stretches_of(line: Doubles, planes: Floats, hole: Bools, known: Bools) -> li
         if not len(before) and not len(after):
             continue
         share = np.linspace(0, 1, stop - start)[:, None]
-        before, at_start = _snapped(before, planes, known)
-        after, at_end = _snapped(after, planes, known)
+        before, at_start = _snapped(before, planes, known, drawn)
+        after, at_end = _snapped(after, planes, known, drawn)
         # A line that ends in the hole moves as a whole, another one at each end by as much as it was off there.
         at_start, at_end = at_start if len(before) else at_end, at_end if len(after) else at_start
-        out.append(Stretch(points[start:stop] + (1 - share) * at_start + share * at_end, before, after))
+        inside = points[start:stop] + (1 - share) * at_start + share * at_end
+        out.append(Stretch(straightened(inside, before, after), before, after))
     return out
 
 
@@ -145,14 +171,17 @@ def _resampled(line: Doubles) -> Doubles:
 
 
 def _smooth(points: Doubles) -> Doubles:
-    """Points at even distances along the cubic spline through points, parametrised by the length of its chords."""
+    """Points at even distances along the cubic spline through points, with centripetal parameters (Lee 1989): points
+    close to each other do not make it overshoot."""
     from scipy.interpolate import CubicSpline  # not loaded when the server starts
 
     if len(points) < 2:
         return points
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    knots = np.concatenate([[0.0], np.cumsum(np.sqrt(np.hypot(*np.diff(points, axis=0).T)))])
+    fine = CubicSpline(knots, points)(np.linspace(0, float(knots[-1]), FINE_STEPS * len(points)))
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(fine, axis=0).T))])
     at = np.linspace(0, float(along[-1]), max(int(along[-1] / STEP_PX) + 1, 2))
-    return np.asarray(CubicSpline(along, points)(at))
+    return np.stack([np.interp(at, along, fine[:, k]) for k in range(2)], 1)
 
 
 def _outside(drawn: Doubles, rim: Doubles, ahead: Doubles, known: Bools) -> Doubles:
@@ -174,9 +203,11 @@ def _outside(drawn: Doubles, rim: Doubles, ahead: Doubles, known: Bools) -> Doub
     return drawn[first:last]
 
 
-def _snapped(outside: Doubles, planes: Floats, known: Bools) -> tuple[Doubles, Doubles]:
-    """A stretch outside the hole moved to the edge that it follows, and by how much its place at the rim moved."""
+def _snapped(outside: Doubles, planes: Floats, known: Bools, others: Doubles) -> tuple[Doubles, Doubles]:
+    """A stretch outside the hole moved to the edge that it follows, and by how much its place at the rim moved; others:
+    points of other lines."""
     from scipy.ndimage import gaussian_filter1d, uniform_filter1d  # as above
+    from scipy.spatial import cKDTree  # as above
 
     if len(outside) < MIN_SNAP_LENGTH_PX / STEP_PX:
         return outside, np.zeros(2)
@@ -187,18 +218,33 @@ def _snapped(outside: Doubles, planes: Floats, known: Bools) -> tuple[Doubles, D
     seen = is_set(places.reshape(-1, 2), known).reshape(places.shape[:2])
     x = np.clip(np.rint(places[..., 0]).astype(int), 0, known.shape[1] - 1)
     y = np.clip(np.rint(places[..., 1]).astype(int), 0, known.shape[0] - 1)
-    across = np.lib.stride_tricks.sliding_window_view(planes[y, x, :3], len(SLOPE_WEIGHTS), axis=1)
+    # Texture averages out along the line, an edge beside it does not.
+    size, weight = int(SNAP_MEAN_PX / STEP_PX), seen.astype(np.float64)
+    share = uniform_filter1d(weight, size, axis=0, mode="nearest")
+    mean = uniform_filter1d(planes[y, x, :3] * weight[..., None], size, axis=0, mode="nearest")
+    mean /= np.maximum(share, 1e-6)[..., None]
+    seen = share > MIN_SEEN_SHARE
+    across = np.lib.stride_tricks.sliding_window_view(mean, len(SLOPE_WEIGHTS), axis=1)
     contrast = np.linalg.norm(across @ np.array(SLOPE_WEIGHTS), axis=2)
     contrast[~np.lib.stride_tricks.sliding_window_view(seen, len(SLOPE_WEIGHTS), axis=1).all(axis=2)] = 0
     moves = np.arange(-MAX_SNAP_PX, MAX_SNAP_PX + 1, dtype=np.float64)
-    # At the rim the drawn line counts, farther out the edge alone: little was drawn there.
-    trust = np.linspace(1, 0, len(outside))[:, None]
-    path = _smoothest(SNAP_COST * trust * np.abs(moves) - contrast)
+    # At the rim the drawn line counts, farther out rather the edge.
+    trust = np.linspace(1, FAR_TRUST, len(outside))[:, None]
+    cost = SNAP_COST * trust * np.abs(moves) - contrast
+    if len(others):
+        tree = cKDTree(others)
+        nearer = np.asarray(tree.query(places[:, side:-side].reshape(-1, 2))[0]).reshape(cost.shape) < np.abs(moves)
+        # Where lines meet, neither is nearer.
+        separate = np.asarray(tree.query(outside)[0]) > MIN_APART_PX
+        cost[nearer & separate[:, None]] += OTHER_LINE_COST
+    path = _smoothest(cost)
     # As far as the edge can be followed.
     seen_at = uniform_filter1d(
         contrast[np.arange(len(outside)), path], int(SNAP_SMOOTHING_PX / STEP_PX), mode="nearest"
     )
     lost = (seen_at < MIN_SNAP_CONTRAST) | (np.abs(moves[path]) == MAX_SNAP_PX)
+    # Beside the rim little is known yet.
+    lost[: int(SNAP_MEAN_PX / STEP_PX)] = False
     followed = int(lost.argmax()) if lost.any() else len(outside)
     if followed < MIN_SNAP_LENGTH_PX / STEP_PX:
         return outside, np.zeros(2)

@@ -57,7 +57,9 @@ def mend_worst(scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Ti
         The weave and its judgement.
     """
     seen, first = judge_woven(scene, woven), woven
+    # A mended place is filled from anywhere, which is wrong where cells have grounds of their own.
     small = scene.hole.sum() <= MAX_HOLE_PIXELS and box_of(scene.hole).area <= MAX_BOX_PIXELS
+    small &= not scene.levels[0].cells
     for turn in range(MAX_MENDS if small else 0):
         place = worst_place(scene, seen)
         if place is None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 
 import cv2
 import numpy as np
@@ -12,11 +13,12 @@ from keen_sweep.core.arrays import Bools, Features, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.lead import LeadLine
+from keen_sweep.core.fill.weave.cells import cells_of
 from keen_sweep.core.fill.weave.context_features import context_of
 from keen_sweep.core.fill.weave.features import colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
-from keen_sweep.core.fill.weave.lead_stretches import stretches_of
+from keen_sweep.core.fill.weave.lead_stretches import Stretch, stretches_of
 from keen_sweep.core.fill.weave.lead_strips import Strips, strips_of
 from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.methods.offsets import FlatShifts, Shifts, flat_shifts_of, shifts_of
@@ -36,6 +38,10 @@ MAX_MARGIN_PX = 600
 GUIDED_RADIUS_PX = 16.0
 COARSEST_RADIUS_PX = 3.5
 MIN_SIDE_PX = 26
+# Fewest patch centres to copy from.
+MIN_SOURCES = 16
+# Grounds of cells are told at the finest level no longer than this, pixels.
+GROUND_SIDE_PX = 260
 # Planes are searched for at the finest level, half size at most, that is no longer than this, pixels.
 PLANE_SIDE_PX = 900
 # Bridges are searched for at the finest level whose hole has no larger radius than this, pixels.
@@ -49,6 +55,45 @@ MIN_STRIP_PX = 4.0
 MAX_STRIP_PX = 12.0
 # Repeats are searched for at the finest level no longer than this, pixels.
 REPEAT_SIDE_PX = 400
+
+
+@dataclass(frozen=True)
+class Ground:
+    """Part of a hole at one scale, and what may be copied into it.
+
+    Attributes
+    ----------
+    allowed : (H, W) bool
+        Patch centres that may be copied.
+    sources : (k, 2) int32
+        Their rows and columns.
+    targets : (n, 2) int32
+        Rows and columns in the level's window of the patches that are matched with them.
+    inside : (m, 2) int32
+        Pixels of the hole that are copied from there.
+    """
+
+    allowed: Bools
+    sources: NDArray[np.int32]
+    targets: NDArray[np.int32]
+    inside: NDArray[np.int32]
+
+    def without(self, barred: Bools) -> Ground:
+        """The same without some sources, unless hardly any others are left.
+
+        Parameters
+        ----------
+        barred : (H, W) bool
+            Patch centres that should not be copied.
+
+        Returns
+        -------
+        Ground
+            The ground.
+        """
+        allowed = self.allowed & ~barred
+        sources = _places(allowed)
+        return self if len(sources) < MIN_SOURCES else replace(self, allowed=allowed, sources=sources)
 
 
 @dataclass(frozen=True)
@@ -79,6 +124,8 @@ class Level:
         For narrow holes: smooth continuation of the colours at the hole's pixels.
     setting : ContextFeatures
         Features of the context.
+    cells : tuple of Ground
+        Parts of the hole that draw from grounds of their own; none where all of it draws from everywhere.
     """
 
     there: Features
@@ -92,6 +139,12 @@ class Level:
     sources: NDArray[np.int32]
     guide: Floats | None
     setting: ContextFeatures = NO_SETTING
+    cells: tuple[Ground, ...] = ()
+
+    @property
+    def grounds(self) -> tuple[Ground, ...]:
+        """What each part of the hole may copy: its cells, or all of it from everywhere."""
+        return self.cells or (Ground(self.allowed, self.sources, self.targets, self.inside),)
 
     @property
     def longest(self) -> int:
@@ -130,6 +183,8 @@ class Scene:
         Regions that stand out and should not be copied.
     lead : tuple of LeadLine
         Lines that the photographer drew, in pixels of the scene.
+    stretches : tuple of Stretch
+        Where exactly those of them lie that carry an edge on.
     uncleared : Scene or None
         The same scene in which these may be copied.
     """
@@ -147,8 +202,14 @@ class Scene:
     loose: Bools | None = None
     strays: Bools | None = None
     lead: tuple[LeadLine, ...] = ()
+    stretches: tuple[Stretch, ...] = ()
     # The scene as it was, if this one is cleared: what does not depend on where is drawn from is worked out there.
     uncleared: Scene | None = None
+
+    @property
+    def edges(self) -> tuple[LeadLine, ...]:
+        """Drawn lines that carry an edge on."""
+        return tuple(line for line in self.lead if line.brings == "edge")
 
     @shared_property
     def cleared(self) -> Scene:
@@ -163,9 +224,10 @@ class Scene:
             near = cv2.dilate(strays.astype(np.uint8), np.ones((2 * PATCH_RADIUS_PX + 1,) * 2, np.uint8)) > 0
             allowed = level.allowed & ~near
             sources = _places(allowed)
-            if len(sources) < 16:
+            if len(sources) < MIN_SOURCES:
                 return self
-            levels.append(replace(level, allowed=allowed, sources=sources))
+            cells = tuple(cell.without(near) for cell in level.cells)
+            levels.append(replace(level, allowed=allowed, sources=sources, cells=cells))
         return replace(self, levels=tuple(levels), strays=None, uncleared=self)
 
     @shared_property
@@ -198,19 +260,18 @@ class Scene:
         """What bridges say of the hole, by level."""
         if self.uncleared is not None:
             return self.uncleared.guides
-        return {} if self.guided else _guides(self.levels, self.radius, self.lead)
+        return {} if self.guided else _guides(self.levels, self.radius, self.edges)
 
     @shared_property
     def strips(self) -> Strips | None:
         """What is copied along drawn lines."""
         if self.uncleared is not None:
             return self.uncleared.strips
-        if not self.lead:
+        if not self.stretches:
             return None
-        colours = colours_of(self.levels[0].there)
-        stretches = [stretch for line in self.lead for stretch in stretches_of(line.xy, colours, self.hole, self.known)]
         half_width = float(np.clip(STRIP_SHARE * self.radius, MIN_STRIP_PX, MAX_STRIP_PX))
-        return strips_of(stretches, self.hole, self.known, half_width)
+        colours = colours_of(self.levels[0].there)
+        return strips_of(self.stretches, colours, self.hole, self.known, half_width)
 
     def strip_at(self, number: int) -> tuple[Bools, NDArray[np.int32]] | None:
         """Drawn strips at one level.
@@ -338,11 +399,15 @@ def make_scene(
         if not inside.any():
             break
         level = _level(features, inside, seen, kept, guided, finest=False)
-        if len(level.sources) < 16:
+        if len(level.sources) < MIN_SOURCES:
             break
         levels.append(level)
     if at_home:
         levels = _set(levels)
+    lead = tuple(line.moved(-box.x, -box.y) for line in lead)
+    stretches = _stretches(levels[0], lead, hole, known)
+    if lead:
+        levels = _with_cells(levels, stretches, [line for line in lead if line.brings == "ground"], hole)
     return Scene(
         box=box,
         pixels=pixels,
@@ -355,7 +420,8 @@ def make_scene(
         shift_level=_no_longer(levels, REPEAT_SIDE_PX),
         flat_level=_no_longer(levels, PLANE_SIDE_PX),
         strays=strays if strays is not None and strays.any() else None,
-        lead=tuple(line.moved(-box.x, -box.y) for line in lead),
+        lead=lead,
+        stretches=stretches,
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
 
@@ -364,6 +430,57 @@ def _no_longer(levels: list[Level], side: int) -> int:
     """The finest level, half size at most, whose longer side is no longer than that; else the coarsest."""
     at = next((k for k, level in enumerate(levels) if level.longest <= side), len(levels) - 1)
     return max(at, min(1, len(levels) - 1))
+
+
+def _stretches(level: Level, lead: tuple[LeadLine, ...], hole: Bools, known: Bools) -> tuple[Stretch, ...]:
+    """Where the lines lie that carry an edge on."""
+    edges = [line.xy for line in lead if line.brings == "edge"]
+    if not edges:
+        return ()
+    colours = colours_of(level.there)
+    return tuple(
+        stretch
+        for k, edge in enumerate(edges)
+        for stretch in stretches_of(edge, colours, hole, known, [*edges[:k], *edges[k + 1 :]])
+    )
+
+
+def _with_cells(
+    levels: list[Level], stretches: tuple[Stretch, ...], arrows: list[LeadLine], hole: Bools
+) -> list[Level]:
+    """The levels with the cells that lines and arrows make of the hole, and with what each cell may copy."""
+    at = next((k for k, level in enumerate(levels) if level.longest <= GROUND_SIDE_PX), len(levels) - 1)
+    coarse_hole, known = _whole(levels[at])
+    cells = cells_of(stretches, arrows, levels[at].there, hole, known & ~coarse_hole, 2**at)
+    if not cells:
+        return levels
+    out = []
+    masks, grounds = [cell.mask for cell in cells], [cell.ground for cell in cells]
+    for number, level in enumerate(levels):
+        if number:
+            grounds = [~any_of_four(~ground) for ground in grounds]
+        window, step = level.window, 2**number
+        rows = np.minimum(np.arange(window.y, window.bottom) * step + step // 2, hole.shape[0] - 1)
+        columns = np.minimum(np.arange(window.x, window.right) * step + step // 2, hole.shape[1] - 1)
+        own = [mask[np.ix_(rows, columns)] for mask in masks]
+        out.append(replace(level, cells=tuple(map(partial(_ground, level), own, grounds))))
+    return out
+
+
+def _ground(level: Level, cell: Bools, ground: Bools) -> Ground:
+    """What a cell (h, w) of a level's window copies from a ground (H, W): whole patches of it where there are enough,
+    else those in its midst, else anything."""
+    square = np.ones((2 * PATCH_RADIUS_PX + 1,) * 2, np.uint8)
+    fitting = cv2.erode(ground.astype(np.uint8), square, borderValue=0) > 0
+    choices = (level.allowed & fitting, level.allowed & ground, level.allowed)
+    allowed = next((each for each in choices if np.count_nonzero(each) >= MIN_SOURCES), level.allowed)
+    targets, inside = level.targets, level.inside
+    return Ground(
+        allowed=allowed,
+        sources=_places(allowed),
+        targets=np.ascontiguousarray(targets[cell[tuple(targets.T)]]),
+        inside=np.ascontiguousarray(inside[cell[tuple(inside.T)]]),
+    )
 
 
 def _set(levels: list[Level]) -> list[Level]:
@@ -399,7 +516,9 @@ def _guides(levels: tuple[Level, ...], radius: float, lead: tuple[LeadLine, ...]
         (k for k, level in enumerate(levels) if radius / 2**k <= BRIDGE_RADIUS_PX and level.longest <= BRIDGE_SIDE_PX),
         len(levels) - 1,
     )
-    found = bridged(levels[at].there, *_whole(levels[at]), [line.reduced(2**at).xy for line in lead])
+    found = bridged(
+        levels[at].there, *_whole(levels[at]), [line.reduced(2**at).xy for line in lead], bool(levels[at].cells)
+    )
     if found is None:
         return {}
     window = levels[at].window

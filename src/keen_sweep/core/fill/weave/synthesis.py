@@ -11,12 +11,15 @@ from keen_sweep.core.arrays import Bools, Doubles, Features, Floats, Labels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.compositing import lay_offsets
+from keen_sweep.core.fill.weave.features import colours_of
 from keen_sweep.core.fill.weave.guide import Guide
+from keen_sweep.core.fill.weave.incoherent import in_larger_pieces
 from keen_sweep.core.fill.weave.kinds import Kind
-from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, Level, Scene, hole_window, surroundings
+from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, Ground, Level, Scene, hole_window, surroundings
 from keen_sweep.core.fill.weave.start import TOTAL_TRIES, TRIES_PER_PIXEL, layers_of, peel_inwards
 from keen_sweep.core.methods.offsets import best_shifts
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
+from keen_sweep.core.methods.seam import STRIP_BITS
 from keen_sweep.core.methods.setting import ContextFeatures
 from keen_sweep.core.methods.votes import best_over, vote, weights_of
 from keen_sweep.core.progress import Tick
@@ -220,7 +223,7 @@ def source_places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> F
     for turn in range(rounds):
         _match(level, canvas, field, cost, kind, FURTHER_SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
-        best_over(level.inside, field, weights, PATCH_RADIUS_PX, chosen)
+        _choose(level, field, weights, chosen)
         if strip is not None:
             chosen[strip[0]] = strip[1]
         canvas[level.hole] = level.there[tuple(chosen[level.hole].T)]
@@ -234,10 +237,25 @@ def _match(
     """Measure the field by what is here now, and better it; in place."""
     setting = _setting(level, kind)
     span = max(level.allowed.shape) // 2 if level.longest <= GLOBAL_SEARCH_SIDE_PX else LOCAL_SPAN_PX
-    measure(canvas, level.there, level.targets, field, cost, PATCH_RADIUS_PX, setting)
-    search(
-        canvas, level.there, level.allowed, level.targets, field, cost, PATCH_RADIUS_PX, passes, span, state, setting
-    )
+    reach, features = PATCH_RADIUS_PX, level.there
+    measure(canvas, features, level.targets, field, cost, reach, setting)
+    for ground in level.grounds:
+        search(canvas, features, ground.allowed, ground.targets, field, cost, reach, passes, span, state, setting)
+
+
+def _choose(level: Level, field: Field, weights: Floats, chosen: Field) -> None:
+    """Source of each pixel by the best patch over it, among those of its own cell; in place."""
+    for ground in level.grounds:
+        best_over(ground.inside, field, _own(level, ground, weights), PATCH_RADIUS_PX, chosen)
+
+
+def _own(level: Level, ground: Ground, weights: Floats) -> Floats:
+    """The weights of a cell's own patches."""
+    if not level.cells:
+        return weights
+    out = np.full_like(weights, -1)
+    out[tuple(ground.targets.T)] = weights[tuple(ground.targets.T)]
+    return out
 
 
 def _setting(level: Level, kind: Kind) -> ContextFeatures:
@@ -283,7 +301,8 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
     canvas = np.ascontiguousarray(level.there[level.window.slices]).copy()
     field = np.zeros((*level.hole.shape, 2), np.int32)
     cost = np.full(level.hole.shape, -1, np.int32)
-    scatter(level.targets, level.sources, field, state)
+    for ground in level.grounds:
+        scatter(ground.targets, ground.sources, field, state)
     random = np.random.Generator(np.random.PCG64(seed))
     sources = None
     if kind.source == "repeats" and scene.shifts is not None:
@@ -301,8 +320,16 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
             strip = level.hole & (guide.pull >= MIN_START_PULL)
             canvas[strip] = guide.values[strip]
             seen, left = seen | strip, level.hole & ~strip
-        tries = int(np.clip(min(len(level.sources), TOTAL_TRIES // max(left.sum(), 1)), 150, TRIES_PER_PIXEL))
-        peel_inwards(canvas, level.there, seen, layers_of(left), level.sources, field, PATCH_RADIUS_PX, tries, state)
+        layers = layers_of(left)
+        for ground in level.grounds:
+            sources = ground.sources
+            tries = int(np.clip(min(len(sources), TOTAL_TRIES // max(left.sum(), 1)), 150, TRIES_PER_PIXEL))
+            own = layers
+            if level.cells:
+                cell = np.zeros_like(left)
+                cell[tuple(ground.inside.T)] = True
+                own = layers[cell[tuple(layers.T)]]
+            peel_inwards(canvas, level.there, seen, own, sources, field, PATCH_RADIUS_PX, tries, state)
     measure(canvas, level.there, level.targets, field, cost, PATCH_RADIUS_PX, _setting(level, kind))
     return field, cost, canvas
 
@@ -325,7 +352,7 @@ def _improve(
     for turn in range(rounds):
         _match(level, canvas, field, cost, kind, FIRST_SWEEPS if turn == 0 else FURTHER_SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
-        change = vote(canvas, level.there, level.inside, field, weights, PATCH_RADIUS_PX)
+        change = _vote(level, canvas, field, weights)
         if kind.guided:
             follow_guide(level, canvas, pull)
         if guide is not None and turn + 1 < rounds:
@@ -334,6 +361,16 @@ def _improve(
         tick((turn + 1) / rounds)
         if change < MIN_CHANGE:
             break
+
+
+def _vote(level: Level, canvas: Features, field: Field, weights: Floats) -> float:
+    """Let the patches of each cell vote for its pixels, in place; how much that changed."""
+    change = 0.0
+    for ground in level.grounds:
+        share = len(ground.inside) / max(len(level.inside), 1)
+        own = _own(level, ground, weights)
+        change += share * vote(canvas, level.there, ground.inside, field, own, PATCH_RADIUS_PX)
+    return change
 
 
 def follow_guide(level: Level, canvas: Features, pull: float) -> None:
@@ -389,9 +426,7 @@ def follow_bridges(level: Level, canvas: Features, guide: Guide) -> None:
 
 def _origins(level: Level, field: Field, cost: Cost, kind: Kind) -> Field:
     chosen = np.zeros_like(field)
-    best_over(
-        level.inside, field, weights_of(cost, level.targets, level.confident, kind.softness), PATCH_RADIUS_PX, chosen
-    )
+    _choose(level, field, weights_of(cost, level.targets, level.confident, kind.softness), chosen)
     return chosen
 
 
@@ -401,34 +436,43 @@ def _finer(
     """Matches of a coarser level, doubled, and what they vote for; those that are not allowed here are moved a little,
     or start at random."""
     fine = np.zeros((*level.hole.shape, 2), np.int32)
-    scatter(level.targets, level.sources, fine, state)
+    finer_cost = np.full(level.hole.shape, -1, np.int32)
+    usual = int(np.percentile(cost[tuple(coarse.targets.T)], 90))
+    for ground in level.grounds:
+        scatter(ground.targets, ground.sources, fine, state)
+        candidate, good, at = _doubled(field, cost, coarse, level, ground)
+        fine[tuple(ground.targets[good].T)] = candidate[good]
+        finer_cost[tuple(ground.targets.T)] = usual
+        finer_cost[tuple(ground.targets[good].T)] = cost[tuple(at[good].T)]
+    canvas = np.ascontiguousarray(level.there[level.window.slices]).copy()
+    _vote(level, canvas, fine, weights_of(finer_cost, level.targets, level.confident, kind.softness))
+    return fine, finer_cost, canvas
+
+
+def _doubled(
+    field: Field, cost: Cost, coarse: Level, level: Level, ground: Ground
+) -> tuple[NDArray[np.int32], Bools, NDArray[np.int32]]:
+    """Sources of a coarser level, doubled and where need be moved a little, for the targets of a ground; which of them
+    may be copied; and the places of the coarser level that they are from."""
     corner = np.array([level.window.y, level.window.x])
-    absolute = level.targets + corner
+    absolute = ground.targets + corner
     at = absolute // 2 - np.array([coarse.window.y, coarse.window.x])
     at = np.clip(at, 0, np.array(coarse.hole.shape) - 1)
     known = cost[tuple(at.T)] >= 0
-    candidate = 2 * field[tuple(at.T)] + absolute % 2
-    candidate = np.clip(candidate, 0, np.array(level.allowed.shape) - 1)
-    good = known & level.allowed[tuple(candidate.T)]
+    limit = np.array(ground.allowed.shape) - 1
+    candidate = np.clip(2 * field[tuple(at.T)] + absolute % 2, 0, limit)
+    good = known & ground.allowed[tuple(candidate.T)]
     for step in range(1, MAX_NUDGE_PX + 1):
         for move in step * np.array(NEIGHBOUR_STEPS):
             open_still = known & ~good
             if not open_still.any():
                 break
-            moved = np.clip(candidate[open_still] + move, 0, np.array(level.allowed.shape) - 1)
-            found = level.allowed[tuple(moved.T)]
+            moved = np.clip(candidate[open_still] + move, 0, limit)
+            found = ground.allowed[tuple(moved.T)]
             source_places = np.flatnonzero(open_still)[found]
             candidate[source_places] = moved[found]
             good[source_places] = True
-    fine[tuple(level.targets[good].T)] = candidate[good]
-    finer_cost = np.full(level.hole.shape, -1, np.int32)
-    usual = cost[tuple(coarse.targets.T)]
-    finer_cost[tuple(level.targets.T)] = int(np.percentile(usual, 90))
-    finer_cost[tuple(level.targets[good].T)] = cost[tuple(at[good].T)]
-    canvas = np.ascontiguousarray(level.there[level.window.slices]).copy()
-    weights = weights_of(finer_cost, level.targets, level.confident, kind.softness)
-    vote(canvas, level.there, level.inside, fine, weights, PATCH_RADIUS_PX)
-    return fine, finer_cost, canvas
+    return candidate, good, at
 
 
 def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
@@ -454,10 +498,40 @@ def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
     y, x = np.mgrid[window.slices]
     inner = chosen[window.relative_to(scene.levels[0].window).slices]
     offsets = np.stack([inner[..., 1] - x, inner[..., 0] - y], axis=2).astype(np.int32)
-    offsets[~scene.hole[window.slices]] = 0
+    hole = scene.hole[window.slices]
+    offsets[~hole] = 0
+    if quality == Quality.FINE:
+        offsets = _in_larger_pieces(scene, offsets, window)
     woven = lay_along(scene, offsets, quality)
     tick(1.0)
     return woven
+
+
+def _pieces(scene: Scene, window: Box) -> Labels | None:
+    """Labels of strips and cells as `core.methods.seam.correction` takes them; None without either."""
+    cells = scene.levels[0].cells
+    if scene.strips is None and not cells:
+        return None
+    out = np.zeros((window.height, window.width), np.int32)
+    inner = scene.levels[0].window.relative_to(window)
+    for number, cell in enumerate(cells, start=1):
+        out[cell.inside[:, 0] + inner.y, cell.inside[:, 1] + inner.x] = number << STRIP_BITS
+    return out if scene.strips is None else out + scene.strips.pieces[window.slices]
+
+
+def _in_larger_pieces(scene: Scene, offsets: NDArray[np.int32], window: Box) -> NDArray[np.int32]:
+    """Offsets with incoherent places in larger pieces, each cell from its own ground; drawn strips stay."""
+    level, hole = scene.levels[0], np.ascontiguousarray(scene.hole[window.slices])
+    drawn = np.zeros(hole.shape, np.bool_) if scene.strips is None else scene.strips.mask[window.slices]
+    colours, inner = colours_of(level.there), level.window.relative_to(window)
+    for ground in level.grounds:
+        fixed = drawn
+        if level.cells:
+            fixed = np.ones(hole.shape, np.bool_)
+            fixed[ground.inside[:, 0] + inner.y, ground.inside[:, 1] + inner.x] = False
+            fixed |= drawn
+        offsets = in_larger_pieces(colours, hole, offsets, ground.allowed, (window.y, window.x), fixed)
+    return offsets
 
 
 def lay_along(scene: Scene, offsets: NDArray[np.int32], quality: Quality) -> Woven:
@@ -480,7 +554,7 @@ def lay_along(scene: Scene, offsets: NDArray[np.int32], quality: Quality) -> Wov
     window = hole_window(scene.hole)
     hole = np.ascontiguousarray(scene.hole[window.slices])
     loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[window.slices])
-    pieces = None if scene.strips is None else np.ascontiguousarray(scene.strips.pieces[window.slices])
+    pieces = _pieces(scene, window)
     ground = surroundings(box_of(scene.hole), whole(scene.pixels))
     pixels = lay_offsets(scene.pixels, scene.shown, hole, offsets, window, ground, scene.radius, quality, loose, pieces)
     return Woven(window.moved(scene.box.x, scene.box.y), hole, pixels, offsets, loose, pieces)

@@ -3,6 +3,11 @@ import type { Pieces } from "../pieces";
 import { isTouch } from "../touching";
 import type { Scene } from "./scene";
 
+type Place = readonly [number, number];
+/** The two strokes of an arrow's head: how long, CSS pixels, and how far off its line. */
+const BARB_PX = 9;
+const BARB_RAD = 0.45;
+
 export const isRound = (tool: string) => tool === "brush" || isTouch(tool);
 
 /** The piece under the pointer, before a click takes it, and those stroked over. */
@@ -43,12 +48,12 @@ export function paintCorners({ ctx, at, density, drawing }: Scene) {
   }
 }
 
-/** Lines along which the fill of the chosen sweep goes on, with a dot at each end. */
+/** What leads the fill of the chosen sweep: lines with a dot at each end, arrows from a dot to a point. */
 export function paintLead({ ctx, at, density, desk }: Scene) {
   const { masks, selected, asShot } = useDeskState.getState();
   const sweep = desk.sweeps.find((each) => each.id === selected);
   if (!sweep || !masks || asShot) return;
-  for (const { points } of sweep.lead) {
+  for (const { points, brings } of sweep.lead) {
     const places = points.map(
       ([x, y]) => [at.x + (x + 0.5) * at.scale, at.y + (y + 0.5) * at.scale] as const,
     );
@@ -62,14 +67,30 @@ export function paintLead({ ctx, at, density, desk }: Scene) {
       ctx.beginPath();
       for (const [k, place] of places.entries()) k ? ctx.lineTo(...place) : ctx.moveTo(...place);
       ctx.stroke();
-      for (const place of [places.at(0), places.at(-1)]) {
+      const [first, last] = [places.at(0), places.at(-1)];
+      for (const place of brings === "ground" ? [first] : [first, last]) {
         if (!place) continue;
         ctx.beginPath();
         ctx.arc(...place, (1.6 + wide / 2) * density, 0, Math.PI * 2);
         ctx.fill();
       }
+      if (brings === "ground" && first && last) arrowHead(ctx, first, last, density);
     }
   }
+}
+
+/** Two short strokes back from the end of an arrow. */
+function arrowHead(ctx: CanvasRenderingContext2D, from: Place, to: Place, density: number) {
+  const back = Math.atan2(from[1] - to[1], from[0] - to[0]);
+  ctx.beginPath();
+  for (const turn of [-BARB_RAD, BARB_RAD]) {
+    ctx.moveTo(...to);
+    ctx.lineTo(
+      to[0] + BARB_PX * density * Math.cos(back + turn),
+      to[1] + BARB_PX * density * Math.sin(back + turn),
+    );
+  }
+  ctx.stroke();
 }
 
 /** The brush round the pointer, broken where it takes away. */

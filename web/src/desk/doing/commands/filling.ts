@@ -1,4 +1,4 @@
-import type { HowToFill } from "../../../api/client";
+import type { Brings, HowToFill } from "../../../api/client";
 import * as words from "../../../words/words";
 import { isBegun } from "../../reading/begun";
 import { isLong } from "../../reading/brush";
@@ -9,6 +9,10 @@ import type { At, Command } from "./command";
 const canFill = ({ sweep, state }: At) =>
   isBegun(state) ||
   (sweep !== undefined && sweep.shapes > 0 && !isBusy(sweep) && !state.pricing.includes(sweep.id));
+
+/** Whether the next stroke leads the fill, and how; asked for again, it no longer does. */
+const leads = (state: At["state"], brings: Brings) =>
+  state.set({ leading: state.leading === brings ? null : brings, grounding: false, tool: "brush" });
 
 /** Fill what is chosen; a mark that was just begun as soon as it is there, for a hand is quicker than its answer. */
 const fill = ({ sweep, state, actions }: At, how?: HowToFill) => {
@@ -51,8 +55,16 @@ export const filling = {
     key: "shift l",
     shown: words.keys.shiftL,
     can: ({ sweep }) => sweep !== undefined && canLead(sweep) && !isBusy(sweep),
-    on: ({ state }) => state.leading,
-    does: ({ state }) => state.set({ leading: !state.leading, grounding: false, tool: "brush" }),
+    on: ({ state }) => state.leading === "edge",
+    does: ({ state }) => leads(state, "edge"),
+  },
+  leadArrow: {
+    ...words.commands.leadArrow,
+    key: "shift a",
+    shown: words.keys.shiftA,
+    can: ({ sweep }) => sweep !== undefined && canLead(sweep) && !isBusy(sweep),
+    on: ({ state }) => state.leading === "ground",
+    does: ({ state }) => leads(state, "ground"),
   },
   agree: {
     ...words.commands.agree,
@@ -63,6 +75,6 @@ export const filling = {
   decline: {
     ...words.commands.decline,
     key: "Escape",
-    does: ({ state }) => state.set({ problem: null, offer: null, grounding: false, leading: false }),
+    does: ({ state }) => state.set({ problem: null, offer: null, grounding: false, leading: null }),
   },
 } satisfies Record<string, Command>;
