@@ -66,7 +66,7 @@ def talk(odd: Odd) -> Iterator[Callable[..., Exchange]]:
     made: list[Exchange] = []
 
     def start(slept: list[float] | None = None, **more: float) -> Exchange:
-        patience = Patience(**{"tries": 4, "first": 1.0, "longest": 3.0, "transfer": 2.0, **more})  # type: ignore[arg-type]
+        patience = Patience(**{"tries": 4, "first": 1.0, "longest": 3.0, "silence": 60.0, "transfer": 60.0, **more})  # type: ignore[arg-type]
         made.append(Exchange(odd.address, SecretStr(KEY), patience, (slept if slept is not None else []).append))
         return made[-1]
 
@@ -150,7 +150,7 @@ def test_an_answer_that_never_ends_is_cut_off(odd: Odd, talk, monkeypatch: pytes
 def test_an_answer_that_stops_half_way_is_tried_again(odd: Odd, talk) -> None:  # type: ignore[no-untyped-def]
     odd.answers = [(200, {"Content-Length": str(len(GOOD) + 50)}, GOOD), (200, {}, GOOD)]
     odd.server.RequestHandlerClass.timeout = 1  # type: ignore[attr-defined]
-    assert about(talk(transfer=1.0)).name == "Odd"
+    assert about(talk()).name == "Odd"
 
 
 @pytest.mark.parametrize(

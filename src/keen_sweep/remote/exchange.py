@@ -66,7 +66,7 @@ class Exchange:
         try:
             self._client = httpx.Client(
                 headers={"Authorization": f"Bearer {key.get_secret_value()}"} if key.get_secret_value() else {},
-                timeout=httpx.Timeout(patience.transfer, connect=5.0),
+                timeout=httpx.Timeout(patience.silence, connect=min(5.0, patience.silence)),
                 follow_redirects=False,
                 # Whatever proxy there is, this machine's own services are not behind it.
                 trust_env=not is_near(host),

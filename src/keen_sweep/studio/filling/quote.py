@@ -32,7 +32,7 @@ from keen_sweep.studio.models.trial import in_credits
 from keen_sweep.studio.open_frame import open_frame
 
 # A quote is shown while somebody waits for it.
-QUOTE_PATIENCE = Patience(tries=2, first=0.3, transfer=5.0)
+QUOTE_PATIENCE = Patience(tries=2, first=0.3, silence=5.0, transfer=5.0)
 
 
 @dataclass(frozen=True)

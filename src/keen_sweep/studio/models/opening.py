@@ -24,7 +24,7 @@ def opened(row: RegisteredModel, tick: Progress = no_progress, patience: Patienc
         from keen_sweep.remote.adapter import ServiceModel
 
         seconds = Settings().service_seconds
-        patience = patience or Patience(transfer=seconds, first=min(0.5, seconds / 10))
+        patience = patience or Patience(silence=seconds, transfer=seconds, first=min(0.5, seconds / 10))
         return Limited(ServiceModel(row.place, keys().get(row.key), patience, tick=tick), row.name, row.largest)
     return Limited(loaded(row.kind, Path(row.place), tick), row.name, row.largest)
 
