@@ -37,7 +37,7 @@ def planted(case: Case) -> list[Planted]:
 
 def blurred(case: Case) -> Planted | None:
     """The fill blurred by a Gaussian of two pixels."""
-    if _radius(case.mask)[0] < 4:
+    if largest_disc(case.mask)[0] < 4:
         return None
     soft = np.asarray(cv2.GaussianBlur(case.truth, (0, 0), 2), np.uint8)
     return Planted(SnagKind.SOFTNESS, _with(case, soft, case.mask), case.mask)
@@ -45,7 +45,7 @@ def blurred(case: Case) -> Planted | None:
 
 def copied(case: Case) -> Planted | None:
     """A round patch from beside the hole laid into its middle, feathered."""
-    radius, (x, y) = _radius(case.mask)
+    radius, (x, y) = largest_disc(case.mask)
     if radius < 24:
         return None
     side = int(min(radius * 0.8, 60))
@@ -62,7 +62,7 @@ def copied(case: Case) -> Planted | None:
 
 def offset(case: Case) -> Planted | None:
     """The fill three per cent lighter."""
-    if _radius(case.mask)[0] < 4:
+    if largest_disc(case.mask)[0] < 4:
         return None
     lighter = np.clip(case.truth.astype(np.float32) + 0.03 * 255, 0, 255).astype(np.uint8)
     rim = cv2.morphologyEx(case.mask.astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((5, 5), np.uint8)) > 0
@@ -78,7 +78,7 @@ def left(case: Case) -> Planted | None:
         return None
     at = len(rows) // 3
     disc = np.zeros(case.mask.shape, np.uint8)
-    size = int(np.clip(_radius(case.mask)[0] * 0.5, 5, 14))
+    size = int(np.clip(largest_disc(case.mask)[0] * 0.5, 5, 14))
     cv2.circle(disc, (int(columns[at]), int(rows[at])), size, 1, -1)
     stays = thing & (disc > 0)
     mask = case.mask & ~(disc > 0)
@@ -142,7 +142,7 @@ def _with(case: Case, fill: EightBit, where: Bools) -> Laid:
     return Laid(case.photo, np.where(where[..., None], fill, after).astype(np.uint8), case.mask)
 
 
-def _radius(mask: Bools) -> tuple[float, tuple[int, int]]:
+def largest_disc(mask: Bools) -> tuple[float, tuple[int, int]]:
     """The largest disc in a mask: its radius and middle."""
     distance = cv2.distanceTransform(np.pad(mask.astype(np.uint8), 1), cv2.DIST_L2, 5)[1:-1, 1:-1]
     y, x = divmod(int(distance.argmax()), mask.shape[1])

@@ -8,10 +8,14 @@ from collections.abc import Callable
 import numpy as np
 
 from keen_sweep.bench.cases import ALL_CASES, Case
+from keen_sweep.bench.graded import planted_for_grading, small
 from keen_sweep.bench.planted import clean, planted
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.review.review import review, review_box
+from keen_sweep.core.review.review import review, review_box, with_gradings
 from keen_sweep.core.review.snag import Snag
+
+# Pixels of a case in which faults are planted that only grading raises, at most.
+MAX_GRADED_PIXELS = 800_000
 
 
 def run_review(tell: Callable[[str], None]) -> str:
@@ -45,8 +49,36 @@ def run_review(tell: Callable[[str], None]) -> str:
         "| case | planted | seen in the clean truth |",
         "|---|---|---|",
         *lines,
+        "",
+        *_graded(tell),
     ]
     return "\n".join(text)
+
+
+def _graded(tell: Callable[[str], None]) -> list[str]:
+    """What only grading raises, on the same cases at a size at which five gradings are quick."""
+    planned: Counter[str] = Counter()
+    listed: Counter[str] = Counter()
+    false: list[int] = []
+    for entry in ALL_CASES:
+        case = small(_near(entry.load()), MAX_GRADED_PIXELS)
+        laid = clean(case)
+        false.append(sum(snag.grading is not None for snag in with_gradings(laid, review(laid))))
+        for grading, fault in planted_for_grading(case):
+            found = with_gradings(fault.scene, review(fault.scene))
+            planned[grading] += 1
+            listed[grading] += any(
+                snag.grading is not None and snag.kind == fault.kind and _meets(snag, fault.place) for snag in found
+            )
+        tell(f"{case.name}: {listed.total()} of {planned.total()} after grading, {sum(false)} false")
+    return [
+        "| shows only | planted | listed | share |",
+        "|---|---|---|---|",
+        *(f"| {each} | {planned[each]} | {listed[each]} | {listed[each] / planned[each]:.2f} |" for each in planned),
+        f"| all | {planned.total()} | {listed.total()} | {listed.total() / planned.total():.2f} |",
+        "",
+        f"Clean truth: {sum(false)} false snags after grading in {len(false)} pictures, at most {max(false)} in one.",
+    ]
 
 
 def _near(case: Case) -> Case:

@@ -23,7 +23,7 @@ from keen_sweep.store.files import Files
 from keen_sweep.store.snapshot import copy_before_upgrade
 
 # Revision of the schema that this program works with: the last of store/migrations.
-NEWEST_REVISION = "0018"
+NEWEST_REVISION = "0019"
 
 
 class Library:

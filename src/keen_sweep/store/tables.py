@@ -10,7 +10,7 @@ from sqlmodel import Field, SQLModel
 
 from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.provenance import Provenance
-from keen_sweep.core.review.snag import Mend, SnagKind
+from keen_sweep.core.review.snag import Grading, Mend, SnagKind
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.moment import Moment, now
 from keen_sweep.store.scope import Scope
@@ -125,7 +125,7 @@ class Take(SQLModel, table=True):
 
 class Snag(SQLModel, table=True):
     """A fault that the second look found in a take; area is its place as a shape, visible the smallest scale at which
-    it can be seen."""
+    it can be seen, grading what must be done to the picture for it to show."""
 
     id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
@@ -135,6 +135,7 @@ class Snag(SQLModel, table=True):
     strength: float
     why: str
     visible: float
+    grading: Grading | None = Field(default=None, sa_column=Column(Word(Grading), nullable=True))
     mend: Mend = Field(sa_column=Column(Word(Mend), nullable=False))
     area: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     dismissed: bool = False

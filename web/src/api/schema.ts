@@ -2645,6 +2645,12 @@ export interface components {
             until: string;
         };
         /**
+         * Grading
+         * @description What may be done to a picture after delivery.
+         * @enum {string}
+         */
+        Grading: "brightened" | "local contrast" | "black and white" | "sharpened" | "enlarged";
+        /**
          * Ground
          * @description A patch to draw from, of this picture or of a sister frame.
          */
@@ -3653,7 +3659,8 @@ export interface components {
         /**
          * SnagOut
          * @description A fault that the second look found in a take. strength: 0 hardly seen, 1 seen by everybody; visible: the smallest
-         *     scale at which it can be seen, 1 for full size; mend: what one click does about it.
+         *     scale at which it can be seen, 1 for full size; grading: what must be done to the picture for it to show, null if
+         *     it shows as it is; mend: what one click does about it.
          */
         SnagOut: {
             /** Id */
@@ -3667,6 +3674,7 @@ export interface components {
             why: string;
             /** Visible */
             visible: number;
+            grading: components["schemas"]["Grading"] | null;
             mend: components["schemas"]["Mend"];
             box: components["schemas"]["Box"];
             /** Dismissed */

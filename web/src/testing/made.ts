@@ -39,6 +39,7 @@ export const aSnag = (id: number, more: Partial<Snag> = {}): Snag =>
     kind: "broken line",
     strength: 0.9,
     visible: 0.1,
+    grading: null,
     why: "an edge ends in the air",
     mend: "spot",
     dismissed: false,

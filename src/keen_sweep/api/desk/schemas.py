@@ -14,7 +14,7 @@ from keen_sweep.core.fill.model.port import Knobs, ModelFacts
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.photo.picture import Format
-from keen_sweep.core.review.snag import Mend, SnagKind
+from keen_sweep.core.review.snag import Grading, Mend, SnagKind
 from keen_sweep.core.touch.dab import Brush
 from keen_sweep.document.stack import Ground
 from keen_sweep.store.library import Library
@@ -109,7 +109,8 @@ class TakeOut(BaseModel):
 
 class SnagOut(BaseModel):
     """A fault that the second look found in a take. strength: 0 hardly seen, 1 seen by everybody; visible: the smallest
-    scale at which it can be seen, 1 for full size; mend: what one click does about it."""
+    scale at which it can be seen, 1 for full size; grading: what must be done to the picture for it to show, null if
+    it shows as it is; mend: what one click does about it."""
 
     id: int
     take: int
@@ -117,6 +118,7 @@ class SnagOut(BaseModel):
     strength: float
     why: str
     visible: float
+    grading: Grading | None
     mend: Mend
     box: Box
     dismissed: bool

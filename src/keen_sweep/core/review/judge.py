@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from keen_sweep.core.review.rank import terms_of
-from keen_sweep.core.review.review import GoOn, no_check, review, with_visibility
+from keen_sweep.core.review.review import GoOn, no_check, review, with_gradings, with_visibility
 from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.core.review.taste import Terms
 
@@ -26,7 +26,7 @@ def review_and_rank(laid: Laid, go_on: GoOn = no_check) -> tuple[list[Snag], Ter
     Returns
     -------
     tuple of (list of Snag, Terms)
-        Snags, and terms.
+        Snags, those that show only after grading last, and terms.
     """
     snags = with_visibility(laid, review(laid, go_on), go_on)
-    return snags, terms_of(laid, snags)
+    return with_gradings(laid, snags, go_on), terms_of(laid, snags)

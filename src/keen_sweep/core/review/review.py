@@ -8,12 +8,13 @@ from dataclasses import replace
 import numpy as np
 
 from keen_sweep.core.box import Box
+from keen_sweep.core.review.grading import graded_review, shown_by_grading
 from keen_sweep.core.review.leftover import leftover
 from keen_sweep.core.review.line import broken_line
 from keen_sweep.core.review.odd import odd_place
 from keen_sweep.core.review.orphan import orphan
 from keen_sweep.core.review.repeat import repeat
-from keen_sweep.core.review.snag import Laid, Snag
+from keen_sweep.core.review.snag import Grading, Laid, Snag
 from keen_sweep.core.review.softness import softness
 from keen_sweep.core.review.tone import step_in_tone
 
@@ -94,7 +95,9 @@ def review_box(hole: Box, picture: Box) -> Box:
     return hole.grow(round(min(max(room, MIN_SHADOW_MARGIN_PX), MAX_SHADOW_MARGIN_PX)), picture)
 
 
-def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = no_check) -> list[Snag]:
+def with_visibility(
+    laid: Laid, snags: list[Snag], go_on: GoOn = no_check, find: Callable[[Laid, GoOn], list[Snag]] = review
+) -> list[Snag]:
     """Find the smallest scale at which each snag is still visible.
 
     Parameters
@@ -105,6 +108,8 @@ def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = no_check) -> li
         The snags at full size.
     go_on : GoOn, optional
         Raises when the review should stop.
+    find : callable, optional
+        Finds the snags of a smaller picture.
 
     Returns
     -------
@@ -120,11 +125,53 @@ def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = no_check) -> li
         if not laid.hole.any():
             break
         kinds = {snag.kind for snag in open_still}
-        smaller = [each for each in review(laid, go_on) if each.kind in kinds]
+        smaller = [each for each in find(laid, go_on) if each.kind in kinds]
         open_still = [snag for snag in open_still if any(_same(snag, each, halving) for each in smaller)]
         for snag in open_still:
             left[id(snag)] = 0.5**halving
     return [replace(snag, visible=left[id(snag)]) for snag in snags]
+
+
+def with_gradings(laid: Laid, snags: list[Snag], go_on: GoOn = no_check) -> list[Snag]:
+    """Add what shows only once the picture is graded.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+    snags : list of Snag
+        What shows without.
+    go_on : GoOn, optional
+        Raises when the review should stop.
+
+    Returns
+    -------
+    list of Snag
+        These, and then the ones with a `grading`.
+    """
+    near, at = laid.around(SURROUNDINGS_PX)
+    back = Box(x=-at.x, y=-at.y, width=0, height=0)
+    halvings = 0
+    known = [replace(snag, box=snag.box.relative_to(at)) for snag in snags]
+    while near.hole.size > MAX_REVIEW_PIXELS:
+        near, halvings = near.halved(), halvings + 1
+        known = [replace(snag, box=_halved(snag.box)) for snag in known]
+    raised = shown_by_grading(near, known, go_on)
+    found: list[Snag] = []
+    for grading in Grading:
+        own = [snag for snag in raised if snag.grading is grading]
+        if own and grading is not Grading.ENLARGED:
+
+            def find(smaller: Laid, go_on: GoOn, grading: Grading = grading) -> list[Snag]:
+                return graded_review(smaller, grading, go_on)
+
+            own = with_visibility(near, own, go_on, find)
+        found += _scaled(own, halvings)
+    return snags + [replace(snag, box=snag.box.relative_to(back)) for snag in found]
+
+
+def _halved(box: Box) -> Box:
+    return Box(x=box.x // 2, y=box.y // 2, width=-(-box.width // 2), height=-(-box.height // 2))
 
 
 def _same(snag: Snag, smaller: Snag, halvings: int) -> bool:

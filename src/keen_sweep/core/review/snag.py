@@ -45,6 +45,16 @@ MENDS_BY_KIND = {
 }
 
 
+class Grading(StrEnum):
+    """What may be done to a picture after delivery."""
+
+    BRIGHTENED = "brightened"  # by two stops
+    LOCAL_CONTRAST = "local contrast"  # strong
+    BLACK_AND_WHITE = "black and white"  # behind a red filter
+    SHARPENED = "sharpened"  # for print
+    ENLARGED = "enlarged"  # to twice its size
+
+
 @dataclass(frozen=True)
 class Snag:
     """Something wrong with a fill.
@@ -63,6 +73,8 @@ class Snag:
         One sentence for the screen.
     visible : float
         Smallest scale at which it is visible; 1 for full size only.
+    grading : Grading or None
+        What must be done to the picture for it to show; None if it shows as it is.
     """
 
     kind: SnagKind
@@ -71,6 +83,7 @@ class Snag:
     strength: float
     why: str
     visible: float = 1.0
+    grading: Grading | None = None
 
     @property
     def mend(self) -> Mend:

@@ -27,13 +27,15 @@ MIN_CONNECTED_CELLS = 4
 MIN_SOFT_SHARE = 0.3
 
 
-def softness(laid: Laid) -> list[Snag]:
+def softness(laid: Laid, min_share: float = MIN_DETAIL_SHARE) -> list[Snag]:
     """Find places where a fill is blurred.
 
     Parameters
     ----------
     laid : Laid
         The fill.
+    min_share : float, optional
+        A cell with less than this share of the plainest surroundings' fine detail is blurred, 0 to 1.
 
     Returns
     -------
@@ -64,7 +66,7 @@ def softness(laid: Laid) -> list[Snag]:
         if floor < MIN_GRAIN:
             continue
         left[row, column] = d_in[row, column] / floor
-        soft[row, column] = left[row, column] < MIN_DETAIL_SHARE
+        soft[row, column] = left[row, column] < min_share
     count, labels = cv2.connectedComponents(soft.astype(np.uint8), connectivity=8)
     sizes = np.bincount(labels.ravel(), minlength=count)
     large = (sizes >= MIN_CONNECTED_CELLS) | (sizes >= MIN_SOFT_SHARE * filled.sum())

@@ -67,6 +67,7 @@ def review_take(library: Library, take_id: int, judge: Judge = review_and_rank, 
                 strength=snag.strength,
                 why=snag.why,
                 visible=snag.visible,
+                grading=snag.grading,
                 mend=snag.mend,
                 area=area.model_dump(mode="json"),
             )

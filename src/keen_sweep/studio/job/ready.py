@@ -52,7 +52,11 @@ def candidates(library: Library, frame: Frame) -> dict[str, list[Candidate]]:
     with library.session() as session:
         own = takes_by_sweep(session, [frame])
         first = offered(session, [frame])
-        snags = session.exec(select(Snag).where(Snag.frame_id == frame.id, col(Snag.dismissed).is_(False))).all()
+        # What shows only after grading is no reason to look at a frame before it is delivered.
+        wrong = select(Snag).where(
+            Snag.frame_id == frame.id, col(Snag.dismissed).is_(False), col(Snag.grading).is_(None)
+        )
+        snags = session.exec(wrong).all()
     worst: defaultdict[int, float] = defaultdict(float)
     for snag in snags:
         worst[snag.take_id] = max(worst[snag.take_id], snag.strength)

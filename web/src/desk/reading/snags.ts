@@ -56,7 +56,10 @@ const near = (a: Box, b: Box) =>
 export function faultsOf(snags: Snag[]): Fault[] {
   const faults: Fault[] = [];
   for (const snag of [...snags].sort((a, b) => b.strength - a.strength)) {
-    const known = faults.find((each) => each.worst.kind === snag.kind && near(each.box, snag.box));
+    const known = faults.find(
+      (each) =>
+        each.worst.kind === snag.kind && each.worst.grading === snag.grading && near(each.box, snag.box),
+    );
     if (known) {
       known.all.push(snag);
       known.box = union(known.box, snag.box);

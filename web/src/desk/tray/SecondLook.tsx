@@ -176,6 +176,7 @@ function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
           </Flex>
           <Text fontSize="13px" color="soft" lineHeight="1.2">
             {worst.why}
+            {worst.grading && ` ${words.tray.afterGrading(words.named.shownBy[worst.grading])}`}
             {tried && ` ${words.tray.triedInVain}`}
           </Text>
         </>
@@ -194,4 +195,6 @@ function useInView(chosen: boolean) {
 }
 
 const strength = (snag: Snag) =>
-  words.tray.strong[snag.strength > 0.66 ? "plain" : snag.strength > 0.33 ? "visible" : "faint"];
+  snag.grading
+    ? words.named.shownBy[snag.grading]
+    : words.tray.strong[snag.strength > 0.66 ? "plain" : snag.strength > 0.33 ? "visible" : "faint"];

@@ -54,6 +54,13 @@ export const named = {
     "odd place": "odd place",
     orphan: "orphan",
   } satisfies Named<Schemas["SnagKind"]>,
+  shownBy: {
+    brightened: "shows when brightened by two stops",
+    "local contrast": "shows with strong local contrast",
+    "black and white": "shows in black and white",
+    sharpened: "shows when sharpened for print",
+    enlarged: "shows when enlarged to twice its size",
+  } satisfies Named<Schemas["Grading"]>,
   way: {
     woven: "woven",
     continued: "continued",

@@ -38,6 +38,7 @@ export const tray = {
   takeLow: (number: number) => `take ${number}`,
   best: "best",
   favouriteTip: "A favourite. Key: *",
+  afterGrading: (how: string) => `It ${how}.`,
   strong: { plain: "plain", visible: "visible", faint: "faint" },
   unseen: (count: number, more: boolean) => `${count} ${more ? "more " : ""}not visible at delivery size`,
   triedInVain: "Mending did not help. Pick another take, or touch it up by hand.",
