@@ -2059,7 +2059,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tight" | "rim" | "gap" | "guard" | "large" | "areas" | "edge" | "loose";
+            kind: "tight" | "rim" | "gap" | "guard" | "large" | "areas" | "edge" | "loose" | "hidden";
             /** Text */
             text: string;
             /** Margin */

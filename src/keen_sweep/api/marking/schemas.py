@@ -69,7 +69,7 @@ class RingsOut(BaseModel):
 
 
 class AdviceOut(BaseModel):
-    kind: Literal["tight", "rim", "gap", "guard", "large", "areas", "edge", "loose"]
+    kind: Literal["tight", "rim", "gap", "guard", "large", "areas", "edge", "loose", "hidden"]
     text: str
     margin: int | None = None
 

@@ -12,6 +12,7 @@ external_source : ExternalSource
 fill_region : hole_of
 first_look : FirstLook, first_look
 flat : FlatEngine
+half_hidden : HalfHidden, half_hidden
 input_crop : crop_input, box_read, cropped
 inventing : Verdict, needs_inventing
 lay_again : lay_take_again

@@ -17,7 +17,7 @@ from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.sentences import sentence
 
-Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge", "loose"]
+Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge", "loose", "hidden"]
 # A mask this long can be filled in stages, pixels.
 MIN_STAGED_LENGTH_PX = 720
 # Ratio of an edge's strength to its ground from which on the edge counts.
@@ -143,6 +143,36 @@ def rim_remark(pixels: int) -> Advice:
         The remark.
     """
     return Advice("rim", sentence("Blur, hair or shadow past the edge was included: up to {pixels} px.", pixels=pixels))
+
+
+def hidden_remark(edges: bool) -> Advice:
+    """A remark that something half hidden goes on behind the mask.
+
+    Parameters
+    ----------
+    edges : bool
+        Whether edges end at the mask; otherwise its surroundings occur nowhere else.
+
+    Returns
+    -------
+    Advice
+        The remark.
+    """
+    if not edges:
+        return Advice(
+            "hidden",
+            sentence(
+                "Something has to be invented here: the picture shows nothing like it elsewhere. "
+                "Borrow from another frame, or use a model."
+            ),
+        )
+    return Advice(
+        "hidden",
+        sentence(
+            "Something has to be invented here: clear edges end at the mask. "
+            "Draw how they go on, borrow from another frame, or use a model."
+        ),
+    )
 
 
 def _guarded() -> Advice:

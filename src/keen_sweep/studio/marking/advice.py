@@ -5,13 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+import cv2
 import numpy as np
 
 from keen_sweep.core.box import Box, box_of
-from keen_sweep.core.mask.advice import Advice, advice_on, rim_remark
+from keen_sweep.core.fill.half_hidden import half_hidden
+from keen_sweep.core.fill.inventing import needs_inventing
+from keen_sweep.core.mask.advice import Advice, advice_on, hidden_remark, rim_remark
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import areas_of, as_area
 from keen_sweep.core.mask.edge import SEARCH_DISTANCE_PX
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.remainder import remainder_of
@@ -20,7 +24,7 @@ from keen_sweep.core.mask.shadow import shadow_of
 from keen_sweep.core.mask.sun_projection import Sun
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
-from keen_sweep.studio.open_frame import open_frame
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 Belongs = Literal["shadow", "mirror", "rest"]
 # A proposal that the mask covers this far is none.
@@ -29,6 +33,11 @@ MAX_COVERED_SHARE = 0.5
 MAX_AREAS = 6
 # Nothing is proposed for larger areas: the photographer would wait.
 MAX_PROPOSAL_PIXELS = 2_500_000
+
+# Surroundings in which a mask is compared with the rest of the picture, longer sides of it.
+HIDDEN_ROOM_RATIO = 1.5
+# Narrower masks are closed or woven whatever ends at them, pixels.
+NARROW_RADIUS_PX = 8.0
 
 
 @dataclass(frozen=True)
@@ -64,12 +73,34 @@ def advise(
                 proposals.append(Proposal(kind, shape, rings_of(placed)))
     window = mask.box.grow(SEARCH_DISTANCE_PX, current.box)
     own, free = _seen_from(window, mask), _seen_from(window, current.mask(sweep_id, unguarded=True))
-    mark = current.stack.sweep(sweep_id).mark
+    sweep = current.stack.sweep(sweep_id)
+    mark = sweep.mark
     margin = mark.fit.margin
     rims = [shape.rim for shape in mark.shapes if isinstance(shape, Area) and shape.rim and not shape.erase]
     advice = [rim_remark(max(rims))] if rims else []
     advice += advice_on(current.below(sweep_id, window), own, free, margin, current.box.relative_to(window))
+    # Where a mask leaves part of the thing, it is the thing's own edges that end there.
+    if not sweep.lead and not any(each.kind in ("tight", "gap") for each in advice):
+        advice += _hidden(current, sweep_id, areas)
     return advice, proposals
+
+
+def _hidden(current: OpenFrame, sweep_id: str, areas: list[Mask]) -> list[Advice]:
+    """At most one remark that something half hidden goes on behind a mask."""
+    for area in areas if len(areas) <= MAX_AREAS else []:
+        radius = cv2.distanceTransform((area.pixels >= MASK_THRESHOLD).astype(np.uint8), cv2.DIST_L2, 3).max()
+        if area.box.area > MAX_PROPOSAL_PIXELS or radius <= NARROW_RADIUS_PX:
+            continue
+        window = area.box.grow(round(HIDDEN_ROOM_RATIO * max(area.box.width, area.box.height)), current.box)
+        hole = np.zeros((window.height, window.width), np.bool_)
+        hole[area.box.relative_to(window).slices] = area.pixels >= MASK_THRESHOLD
+        below = current.below(sweep_id, window)
+        found = half_hidden(below, hole)
+        if found.says:
+            return [hidden_remark(edges=True)]
+        if needs_inventing(below, hole).needed:
+            return [hidden_remark(edges=False)]
+    return []
 
 
 def _seen_from(window: Box, mask: Mask) -> Mask:

@@ -7,6 +7,7 @@ import { Minor } from "../../theme/controls";
 import * as words from "../../words/words";
 import { maskPath } from "../canvas/shapes";
 import type { Actions } from "../doing/actions";
+import { Do } from "../doing/commands/Do";
 import { useDeskState } from "../state/state";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
@@ -132,6 +133,7 @@ function Said({ remark, sweep, actions }: { remark: Remark; sweep: Sweep; action
           </Text>
         </button>
       )}
+      {remark.kind === "hidden" && <Do id="leadLine" as={Minor} keys={undefined} />}
     </Text>
   );
 }
