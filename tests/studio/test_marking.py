@@ -1,5 +1,6 @@
 """Marks as use cases: areas that become sweeps, masks from files, transparency, guards that fills respect."""
 
+from pathlib import Path
 from typing import Any
 
 import imagecodecs
@@ -9,6 +10,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadRequest, NotFound
+from keen_sweep.core.fill.lead import LeadLine
 from keen_sweep.core.fill.patch import patch_from_bytes
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
@@ -22,6 +24,7 @@ from keen_sweep.store.tables import Find, Frame
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.filling.ask import ask_fill, ask_fills
 from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.filling.lead import set_lead
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.advice import advise
@@ -69,6 +72,23 @@ def test_joined_sweeps_stay_one(library: Library, frame: Frame) -> None:
         join(library, frame.id, [first])
     with pytest.raises(BadRequest):
         join(library, frame.id, [first, second])
+
+
+def test_something_half_hidden_is_said_until_a_line_leads_it(library: Library, tmp_path: Path) -> None:
+    pixels = np.full((240, 320, 3), (120, 150, 90), np.uint8)
+    pixels[105:135, :150] = (40, 40, 60)
+    # The thing that is to go.
+    pixels[86:154, 126:194] = (200, 60, 40)
+    file = tmp_path / "bar.png"
+    file.write_bytes(imagecodecs.png_encode(pixels))
+    frame = add_frame(library, make_shoot(library, "Bars").id, "bar.png", file)
+    mark = Outline(points=((120.0, 80.0), (200.0, 80.0), (200.0, 160.0), (120.0, 160.0)))
+    sweep, _ = new_sweep(library, frame.id, [mark])
+    advice = advise(library, frame.id, sweep)[0]
+    assert [each.kind for each in advice] == ["hidden"], advice
+    assert "has to be invented" in advice[0].text
+    set_lead(library, frame.id, sweep, [LeadLine(points=((90.0, 105.0), (150.0, 105.0)))])
+    assert advise(library, frame.id, sweep)[0] == []
 
 
 def test_a_fill_never_touches_the_guard(library: Library, frame: Frame) -> None:

@@ -20,8 +20,8 @@ from keen_sweep.core.review.softness import softness
 from keen_sweep.core.review.tone import signed_depth, step_in_tone
 
 # Steps that are tried, the strongest first, 8-bit levels; and what of it red, green and blue get.
-STEPS = (8, 6, 4, 3, 2, 1)
-SHIFTS = {
+STEP_LEVELS = (8, 6, 4, 3, 2, 1)
+STEP_COLOURS = {
     Grading.BRIGHTENED: (1.0, 1.0, 1.0),
     Grading.LOCAL_CONTRAST: (1.0, 1.0, 1.0),
     Grading.BLACK_AND_WHITE: (1.0, -0.2, -1.0),
@@ -41,7 +41,7 @@ SPOT_RADIUS_PX = 14
 
 def planted_for_grading(case: Case) -> list[tuple[Grading, Planted]]:
     """The faults that this case has room for: at most one for each grading."""
-    steps = ((grading, _step(case, grading)) for grading in SHIFTS)
+    steps = ((grading, _step(case, grading)) for grading in STEP_COLOURS)
     blurs = ((grading, _blur(case, grading)) for grading in (Grading.SHARPENED, Grading.ENLARGED))
     return [(grading, fault) for grading, fault in (*steps, *blurs) if fault is not None]
 
@@ -54,8 +54,8 @@ def _step(case: Case, grading: Grading) -> Planted | None:
     rim, ground = (depth > 0.8) & (depth <= 4), (depth > -12) & (depth <= 4)
     after = lab(graded(clean(case), grading).after)
     scatter = np.sqrt(np.median((after[..., 0] - cv2.blur(after[..., 0], (9, 9)))[ground] ** 2))
-    for levels in STEPS:
-        scene = _filled(case, case.truth + levels * np.array(SHIFTS[grading], np.float32), case.mask)
+    for levels in STEP_LEVELS:
+        scene = _filled(case, case.truth + levels * np.array(STEP_COLOURS[grading], np.float32), case.mask)
         if step_in_tone(scene.around(SURROUNDINGS_PX)[0]):
             continue
         seen = np.linalg.norm((lab(graded(scene, grading).after) - after)[rim].mean(axis=0))
@@ -88,8 +88,8 @@ def _detail(picture: EightBit, where: Bools, grading: Grading) -> float:
     """Mean fine detail of a graded picture, levels."""
     scale = ENLARGED_SCALE if grading is Grading.ENLARGED else 1
     luma = grey(picture)
-    there = cv2.resize(where.astype(np.uint8), luma.shape[::-1], interpolation=cv2.INTER_NEAREST) > 0
-    return float(np.abs(luma - cv2.GaussianBlur(luma, (0, 0), 0.8 * scale))[there].mean())
+    part = cv2.resize(where.astype(np.uint8), luma.shape[::-1], interpolation=cv2.INTER_NEAREST) > 0
+    return float(np.abs(luma - cv2.GaussianBlur(luma, (0, 0), 0.8 * scale))[part].mean())
 
 
 def _filled(case: Case, fill: Floats, where: Bools) -> Laid:

@@ -2,7 +2,7 @@
 
 Modules and their public names
 ------------------------------
-advice : Advice, advice_on, rim_remark
+advice : Advice, advice_on, rim_remark, hidden_remark
 area : Area, area_to_bytes, area_from_bytes
 areas : areas_of, as_area
 backdrop : Backdrop, backdrop_of

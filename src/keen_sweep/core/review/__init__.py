@@ -2,7 +2,7 @@
 
 Modules and their public names
 ------------------------------
-grading : brightened, graded, graded_review, shown_by_grading
+grading : graded, brightened, shown_by_grading, graded_review
 judge : review_and_rank
 leftover : leftover
 line : broken_line

@@ -50,12 +50,25 @@ def graded(laid: Laid, grading: Grading) -> Laid:
     """
     if grading is Grading.ENLARGED:
         return _enlarged(laid)
-    change = CHANGES[grading]
+    change = CHANGE_BY_GRADING[grading]
     return replace(laid, before=change(laid.before), after=change(laid.after))
 
 
 def brightened(picture: EightBit, gain: float = BRIGHTENED_GAIN) -> EightBit:
-    """Multiply the light of a picture, (h, w, 3) uint8 in sRGB (IEC 61966-2-1)."""
+    """Multiply the light of a picture.
+
+    Parameters
+    ----------
+    picture : (h, w, 3) uint8
+        The picture in sRGB (IEC 61966-2-1).
+    gain : float, optional
+        What its light is multiplied by.
+
+    Returns
+    -------
+    (h, w, 3) uint8
+        The brighter picture; what is too bright is white.
+    """
     code = np.arange(256) / 255
     light = np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4) * gain
     again = np.where(light <= 0.0031308, light * 12.92, 1.055 * np.maximum(light, 1e-9) ** (1 / 2.4) - 0.055)
@@ -157,7 +170,7 @@ def _rounded(values: Floats) -> EightBit:
     return np.asarray(np.rint(np.clip(values, 0, 255)), np.uint8)
 
 
-CHANGES: dict[Grading, Callable[[EightBit], EightBit]] = {
+CHANGE_BY_GRADING: dict[Grading, Callable[[EightBit], EightBit]] = {
     Grading.BRIGHTENED: brightened,
     Grading.LOCAL_CONTRAST: _contrasted,
     Grading.BLACK_AND_WHITE: _black_and_white,

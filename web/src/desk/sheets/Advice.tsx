@@ -7,7 +7,6 @@ import { Minor } from "../../theme/controls";
 import * as words from "../../words/words";
 import { maskPath } from "../canvas/shapes";
 import type { Actions } from "../doing/actions";
-import { Do } from "../doing/commands/Do";
 import { useDeskState } from "../state/state";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
@@ -133,7 +132,6 @@ function Said({ remark, sweep, actions }: { remark: Remark; sweep: Sweep; action
           </Text>
         </button>
       )}
-      {remark.kind === "hidden" && <Do id="leadLine" as={Minor} keys={undefined} />}
     </Text>
   );
 }
