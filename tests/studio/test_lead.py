@@ -47,6 +47,18 @@ def test_lines_are_kept_moved_and_undone(library: Library, frame: Frame) -> None
     assert lead_of(library, frame_id, sweep) == (THROUGH,)
 
 
+def test_an_axis_stays_where_it_is_and_keeps_only_its_ends(library: Library, frame: Frame) -> None:
+    frame_id = frame.id or 0
+    sweep, _ = new_sweep(library, frame_id, [DOT])
+    axis = LeadLine(points=((60.0, 20.0), (61.0, 60.0), (60.0, 120.0)), brings="mirror")
+    set_lead(library, frame_id, sweep, [axis])
+    kept = LeadLine(points=((60.0, 20.0), (60.0, 120.0)), brings="mirror")
+    assert lead_of(library, frame_id, sweep) == (kept,)
+    move_sweep(library, frame_id, sweep, 10, -5)
+    assert lead_of(library, frame_id, sweep) == (kept,)
+    assert fill_now(library, frame, sweep, takes=1).state == "done"
+
+
 @pytest.mark.parametrize(
     ("lines", "words"),
     [
@@ -54,6 +66,8 @@ def test_lines_are_kept_moved_and_undone(library: Library, frame: Frame) -> None
         ([LeadLine(points=((5.0, 5.0), (40.0, 8.0)))], "does not cross the mask"),
         ([LeadLine(points=((100.0, 80.0), (118.0, 84.0)))], "outside the mask"),
         ([LeadLine(points=((100.0, 80.0), (101.0, 80.0)))], "too short"),
+        ([LeadLine(points=((80.0, 76.0), (140.0, 88.0)), brings="mirror")], "meets only itself"),
+        ([LeadLine(points=((100.0, 80.0), (118.0, 84.0)), brings="repeat")], "Draw the row longer"),
         ([LeadLine(points=((-1e308, 80.0), (1e308, 84.0)) * 3)], "too long"),
         ([THROUGH] * (MAX_LEAD_LINES + 1), "at most"),
     ],

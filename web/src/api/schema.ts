@@ -2861,12 +2861,13 @@ export interface components {
         };
         /**
          * LeadLine
-         * @description A line through a mask along which an edge, a bar or a horizon goes on, or an arrow that brings a ground there.
+         * @description A line that says what goes on in a mask: an edge, a bar or a horizon along it; the ground that an arrow brings;
+         *     what the other side of an axis shows; or what repeats along a row.
          */
         LeadLine: {
             /**
              * Points
-             * @description x and y in picture pixels, from one end to the other; at least two. An edge begins or ends outside the mask, where the picture shows what goes on; a ground begins outside and ends inside.
+             * @description x and y in picture pixels, from one end to the other; at least two. An edge begins or ends outside the mask, where the picture shows what goes on; a ground begins outside and ends inside; an axis may lie anywhere; a row leads through the mask and over what repeats outside of it.
              */
             points: [
                 number,
@@ -2874,11 +2875,11 @@ export interface components {
             ][];
             /**
              * Brings
-             * @description Whether an edge goes on along the line, or the ground at its beginning goes on where it ends.
+             * @description An edge that goes on along the line; the ground at its beginning, which goes on where it ends; what lies on the other side of it, mirrored; or what repeats along it.
              * @default edge
              * @enum {string}
              */
-            brings?: "edge" | "ground";
+            brings?: "edge" | "ground" | "mirror" | "repeat";
         };
         /**
          * Ledger

@@ -27,25 +27,30 @@ GROUND_REACH_SHARE = 0.5
 # Its bounds, pixels.
 MIN_GROUND_REACH_PX = 48
 MAX_GROUND_REACH_PX = 300
+# Room around what a hole is an image of, pixels: an axis is put right by a few.
+IMAGE_ROOM_PX = 24
 Coordinate = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class LeadLine(BaseModel):
-    """A line through a mask along which an edge, a bar or a horizon goes on, or an arrow that brings a ground there.
+    """A line that says what goes on in a mask: an edge, a bar or a horizon along it; the ground that an arrow brings;
+    what the other side of an axis shows; or what repeats along a row.
 
     Attributes
     ----------
     points : tuple of (float, float)
         x and y in picture pixels, from one end to the other; at least two. An edge begins or ends outside the mask,
-        where the picture shows what goes on; a ground begins outside and ends inside.
-    brings : {"edge", "ground"}
-        Whether an edge goes on along the line, or the ground at its beginning goes on where it ends.
+        where the picture shows what goes on; a ground begins outside and ends inside; an axis may lie anywhere; a row
+        leads through the mask and over what repeats outside of it.
+    brings : {"edge", "ground", "mirror", "repeat"}
+        An edge that goes on along the line; the ground at its beginning, which goes on where it ends; what lies on the
+        other side of it, mirrored; or what repeats along it.
     """
 
     model_config = ConfigDict(frozen=True)
 
     points: tuple[tuple[Coordinate, Coordinate], ...] = Field(min_length=2, max_length=MAX_LEAD_POINTS)
-    brings: Literal["edge", "ground"] = "edge"
+    brings: Literal["edge", "ground", "mirror", "repeat"] = "edge"
 
     def moved(self, x: float, y: float) -> LeadLine:
         """The line in another coordinate system.
@@ -65,7 +70,7 @@ class LeadLine(BaseModel):
         return self.model_copy(update={"points": tuple((a + x, b + y) for a, b in self.points)})
 
     def with_mask_moved(self, x: float, y: float) -> LeadLine:
-        """The line after its mask was moved: an arrow still begins on the same ground.
+        """The line after its mask was moved: an arrow still begins on the same ground, and an axis stays.
 
         Parameters
         ----------
@@ -80,6 +85,8 @@ class LeadLine(BaseModel):
             The line.
         """
         moved = self.moved(x, y)
+        if self.brings == "mirror":
+            return self
         if self.brings == "ground":
             return moved.model_copy(update={"points": (self.points[0], *moved.points[1:])})
         return moved
@@ -118,6 +125,24 @@ class LeadLine(BaseModel):
     def xy(self) -> Doubles:
         """Its points as an array, (n, 2) float64."""
         return np.array(self.points, np.float64)
+
+    def mirrored(self, places: Doubles) -> Doubles:
+        """Mirror places over the straight line through both ends.
+
+        Parameters
+        ----------
+        places : (n, 2) float64
+            x and y.
+
+        Returns
+        -------
+        (n, 2) float64
+            x and y of their mirror images.
+        """
+        first, last = self.xy[[0, -1]]
+        along = last - first
+        normal = np.array([-along[1], along[0]]) / max(float(np.hypot(*along)), 1e-9)
+        return np.asarray(places - 2 * ((places - first) @ normal)[:, None] * normal, np.float64)
 
     def places(self, step: float) -> Doubles:
         """Places along the line.
@@ -194,7 +219,20 @@ def with_grounds(seen: Box, lead: Sequence[LeadLine], hole: Box, picture: Box) -
         if line.brings == "ground" and hole.x <= to_x < hole.right and hole.y <= to_y < hole.bottom:
             ground = Box(x=round(x), y=round(y), width=1, height=1).grow(reach, picture)
             seen = seen if ground.empty else seen.union(ground)
+        if line.brings in ("mirror", "repeat"):
+            image = _box_shown_again(line, hole).grow(IMAGE_ROOM_PX, picture)
+            seen = seen if image.empty else seen.union(image)
     return seen
+
+
+def _box_shown_again(line: LeadLine, hole: Box) -> Box:
+    """The box of what a hole is an image of: its mirror image, or the row that repeats."""
+    points = line.xy
+    if line.brings == "mirror":
+        corners = [(x, y) for x in (hole.x, hole.right) for y in (hole.y, hole.bottom)]
+        points = line.mirrored(np.array(corners, np.float64))
+    (left, top), (right, bottom) = np.floor(points.min(axis=0)), np.ceil(points.max(axis=0))
+    return Box(x=int(left), y=int(top), width=int(right - left) + 1, height=int(bottom - top) + 1)
 
 
 def simplified(line: LeadLine, tolerance: float) -> LeadLine:

@@ -35,12 +35,31 @@ MIN_CONTACT_SHARE = 0.6
 # Bits of a label that number a strip; those above number a cell.
 STRIP_BITS = 16
 STRIP_MASK = (1 << STRIP_BITS) - 1
+# Numbers of strips from this on are images: turned or mirrored, so that what lies beside a source is told by its
+# neighbours' sources.
+IMAGE_BIT = 1 << (STRIP_BITS - 1)
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
 def _held(step: np.float32, most: np.float32) -> np.float32:
     """A mismatch as it is up to a bound, and beyond it the less the larger it is."""
     return step if abs(step) <= most else most * (most / step)
+
+
+@numba.njit(cache=True, nogil=True, inline="always")
+def _beyond(hole: Bools, offsets: Places, pieces: Labels, i: int, j: int, di: int, dj: int) -> tuple[int, int]:
+    """The step from a pixel's source to what the copy would have beside it: the same as in the picture, and in an image
+    as its other neighbour tells."""
+    oi, oj = i - di, j - dj
+    if (
+        pieces[i, j] & IMAGE_BIT != 0
+        and 0 <= oi < hole.shape[0]
+        and 0 <= oj < hole.shape[1]
+        and hole[oi, oj]
+        and pieces[oi, oj] == pieces[i, j]
+    ):
+        return di + offsets[i, j, 1] - offsets[oi, oj, 1], dj + offsets[i, j, 0] - offsets[oi, oj, 0]
+    return di, dj
 
 
 @numba.njit(cache=True, nogil=True)
@@ -71,10 +90,10 @@ def _mismatch(
                 qy, qx = y + di, x + dj
                 if not (0 <= qy < full_height and 0 <= qx < full_width):
                     continue
+                by, bx = _beyond(hole, offsets, pieces, i, j, di, dj)
+                by, bx = y + oy + by, x + ox + bx
                 beyond = (
-                    np.float32(picture[qy + oy, qx + ox, channel])
-                    if (0 <= qy + oy < full_height and 0 <= qx + ox < full_width)
-                    else copied
+                    np.float32(picture[by, bx, channel]) if (0 <= by < full_height and 0 <= bx < full_width) else copied
                 )
                 own = copied - beyond
                 if not hole[i + di, j + dj]:
@@ -103,7 +122,7 @@ def _mismatch(
 
 @numba.njit(cache=True, nogil=True)
 def _rim_steps(
-    picture: Pixels, hole: Bools, offsets: Places, loose: Bools, top: int, left: int
+    picture: Pixels, hole: Bools, offsets: Places, loose: Bools, top: int, left: int, pieces: Labels
 ) -> tuple[Floats, Bools]:
     """What is known beside the hole less what the copy would have there, (h, w, 3) float32, means of a pixel's
     neighbours; and which pixels of the hole have such neighbours, (h, w)."""
@@ -121,7 +140,8 @@ def _rim_steps(
                 qy, qx = i + top + di, j + left + dj
                 if not (0 <= qy < picture.shape[0] and 0 <= qx < picture.shape[1]) or hole[i + di, j + dj]:
                     continue
-                sy, sx = qy + offsets[i, j, 1], qx + offsets[i, j, 0]
+                sy, sx = _beyond(hole, offsets, pieces, i, j, di, dj)
+                sy, sx = i + top + offsets[i, j, 1] + sy, j + left + offsets[i, j, 0] + sx
                 if not (0 <= sy < picture.shape[0] and 0 <= sx < picture.shape[1]):
                     continue
                 for c in range(3):
@@ -195,8 +215,8 @@ def correction(
         Part of the picture in which edges are read; None for all of it.
     pieces : (h, w) int32 or None, optional
         Numbers of strips and cells. Bits below STRIP_BITS number strips, from 1: what belongs together although its
-        offsets differ a little, such as a stretch that is copied round a bend. Bits above them number cells: what
-        meets there is to differ.
+        offsets differ a little, such as a stretch that is copied round a bend; those from IMAGE_BIT on may be
+        mirrored. Bits above them number cells: what meets there is to differ.
 
     Returns
     -------
@@ -226,7 +246,7 @@ def correction(
     labels = np.zeros((height, width), np.int32) if pieces is None else np.ascontiguousarray(pieces)
     most, bounds = _bounds(picture, hole, offsets, top, left, ground or whole(picture))
     rims = np.zeros((3, height, width), np.float32) if own is None else np.ascontiguousarray(np.moveaxis(own, 2, 0))
-    steps, rim_there = _rim_steps(picture, hole, offsets, free, top, left)
+    steps, rim_there = _rim_steps(picture, hole, offsets, free, top, left, labels)
     usual = np.median(steps[rim_there], axis=0).astype(np.float32) if rim_there.any() else np.zeros(3, np.float32)
     separate = _standing_apart(steps, rim_there, usual, most)
     for channel in range(3):

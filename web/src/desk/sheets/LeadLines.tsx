@@ -1,5 +1,5 @@
 import { Flex, Text } from "@chakra-ui/react";
-import type { Sweep } from "../../api/client";
+import type { Brings, Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
@@ -7,14 +7,23 @@ import { Do } from "../doing/commands/Do";
 import { isBusy } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
 
+const DRAWING: Record<Brings, string> = {
+  edge: words.sheets.drawingLine,
+  ground: words.sheets.drawingArrow,
+  mirror: words.sheets.drawingAxis,
+  repeat: words.sheets.drawingRow,
+};
+
 type Props = { sweep: Sweep; actions: Actions };
 
-/** What leads the fill: begin a line or an arrow, and take one away. */
+/** What leads the fill: begin a line, an arrow, an axis or a row, and take one away. */
 export function LeadLines({ sweep, actions }: Props) {
   const { leading } = useStateOf("leading");
   const busy = isBusy(sweep);
   const named = {
     edge: { name: words.sheets.line, drop: words.sheets.dropLine, tip: words.sheets.dropLineTip },
+    mirror: { name: words.sheets.axis, drop: words.sheets.dropAxis, tip: words.sheets.dropAxisTip },
+    repeat: { name: words.sheets.row, drop: words.sheets.dropRow, tip: words.sheets.dropRowTip },
     ground: { name: words.sheets.arrow, drop: words.sheets.dropArrow, tip: words.sheets.dropArrowTip },
   };
   return (
@@ -37,10 +46,12 @@ export function LeadLines({ sweep, actions }: Props) {
         })}
         <Do id="leadLine" as={Minor} keys={undefined} />
         <Do id="leadArrow" as={Minor} keys={undefined} />
+        <Do id="leadMirror" as={Minor} keys={undefined} />
+        <Do id="leadRepeat" as={Minor} keys={undefined} />
       </Flex>
       {leading && (
         <Text color="soft" lineHeight="1.25" mt="3px" role="status">
-          {leading === "edge" ? words.sheets.drawingLine : words.sheets.drawingArrow}
+          {DRAWING[leading]}
         </Text>
       )}
     </>

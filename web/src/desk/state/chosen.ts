@@ -8,7 +8,7 @@ export type Offer = { sweep: string; how: HowToFill; quote: Quote };
 export const OF_THE_CHOSEN = {
   /** The next box is the patch that it draws from. */
   grounding: false,
-  /** What is drawn leads its fill: an edge that goes on, or an arrow that brings a ground. */
+  /** What is drawn leads its fill: an edge that goes on, an arrow that brings a ground, an axis or a row. */
   leading: null as Brings | null,
   /** A fill that costs something, until somebody says yes or no. */
   offer: null as Offer | null,

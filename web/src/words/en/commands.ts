@@ -68,6 +68,14 @@ export const commands = {
     label: "Draw an arrow",
     says: "Draw from a ground outside into the mask: what lies where the arrow begins goes on where it ends",
   },
+  leadMirror: {
+    label: "Draw an axis",
+    says: "Draw the axis of something symmetrical: what lies on its other side is mirrored into the mask",
+  },
+  leadRepeat: {
+    label: "Draw a row",
+    says: "Draw along a row that repeats, through the mask: it goes on in step with its neighbours",
+  },
   agree: { label: "Yes", says: "Accept the price of a fill" },
   decline: { label: "No", says: "Decline the price; close the message below the picture" },
   finds: { label: "Finds", says: "Switch between job sheet and finds" },

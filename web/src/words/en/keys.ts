@@ -9,6 +9,8 @@ export const keys = {
   shiftJ: "Shift J",
   shiftU: "Shift U",
   shiftA: "Shift A",
+  shiftR: "Shift R",
+  shiftX: "Shift X",
   shiftL: "Shift L",
   ctrlShiftEnter: "Ctrl Shift Enter",
   ctrlZ: "Ctrl Z",

@@ -18,6 +18,7 @@ incoherent : unlike_share, in_larger_pieces
 kinds : Kind
 lead_bridges : lead_bridges
 lead_curve : straightened
+lead_images : images_of, over
 lead_stretches : Stretch, stretches_of, is_set, normals_of
 lead_strips : Strips, strips_of
 mending : mend_worst, worst_place

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats, Labels
 from keen_sweep.core.fill.weave.lead_stretches import STEP_PX, Stretch, is_set, normals_of
-from keen_sweep.core.methods.seam import STRIP_MASK
+from keen_sweep.core.methods.seam import IMAGE_BIT
 
 # Angle from which a bend within a few pixels is a corner, radians.
 MIN_CORNER_TURN_RAD = 0.5
@@ -115,7 +115,7 @@ def strips_of(
         mask[rows, columns] = True
         sources[rows, columns] = found[good]
         # Thousands of repeats begin again at 1: only neighbours must differ.
-        pieces[rows, columns] = 1 + (labels[good] - 1 + int(pieces.max())) % STRIP_MASK
+        pieces[rows, columns] = 1 + (labels[good] - 1 + int(pieces.max())) % (IMAGE_BIT - 1)
     return Strips(mask, sources, pieces) if mask.any() else None
 
 

@@ -18,6 +18,7 @@ from keen_sweep.core.fill.weave.context_features import context_of
 from keen_sweep.core.fill.weave.features import colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
+from keen_sweep.core.fill.weave.lead_images import images_of, over
 from keen_sweep.core.fill.weave.lead_stretches import Stretch, stretches_of
 from keen_sweep.core.fill.weave.lead_strips import Strips, strips_of
 from keen_sweep.core.fill.weave.mismatch import Judge
@@ -264,14 +265,15 @@ class Scene:
 
     @shared_property
     def strips(self) -> Strips | None:
-        """What is copied along drawn lines."""
+        """What is copied along drawn lines, and over drawn axes and rows."""
         if self.uncleared is not None:
             return self.uncleared.strips
-        if not self.stretches:
+        if not self.lead:
             return None
         half_width = float(np.clip(STRIP_SHARE * self.radius, MIN_STRIP_PX, MAX_STRIP_PX))
         colours = colours_of(self.levels[0].there)
-        return strips_of(self.stretches, colours, self.hole, self.known, half_width)
+        along = strips_of(self.stretches, colours, self.hole, self.known, half_width) if self.stretches else None
+        return over(along, images_of(self.lead, colours, self.hole, self.known))
 
     def strip_at(self, number: int) -> tuple[Bools, NDArray[np.int32]] | None:
         """Drawn strips at one level.

@@ -1,3 +1,4 @@
+import type { Brings } from "../../../api/client";
 import { useDeskState } from "../../state/state";
 import type { Pieces } from "../pieces";
 import { isTouch } from "../touching";
@@ -48,6 +49,9 @@ export function paintCorners({ ctx, at, density, drawing }: Scene) {
   }
 }
 
+/** Axes are drawn in dashes and rows in dots, pixels of the screen. */
+const DASHES: Partial<Record<Brings, number[]>> = { mirror: [7, 4], repeat: [1.5, 3.5] };
+
 /** What leads the fill of the chosen sweep: lines with a dot at each end, arrows from a dot to a point. */
 export function paintLead({ ctx, at, density, desk }: Scene) {
   const { masks, selected, asShot } = useDeskState.getState();
@@ -64,9 +68,11 @@ export function paintLead({ ctx, at, density, desk }: Scene) {
       ctx.strokeStyle = colour;
       ctx.fillStyle = colour;
       ctx.lineWidth = wide * density;
+      ctx.setLineDash((DASHES[brings ?? "edge"] ?? []).map((each) => each * density));
       ctx.beginPath();
       for (const [k, place] of places.entries()) k ? ctx.lineTo(...place) : ctx.moveTo(...place);
       ctx.stroke();
+      ctx.setLineDash([]);
       const [first, last] = [places.at(0), places.at(-1)];
       for (const place of brings === "ground" ? [first] : [first, last]) {
         if (!place) continue;

@@ -66,6 +66,22 @@ export const filling = {
     on: ({ state }) => state.leading === "ground",
     does: ({ state }) => leads(state, "ground"),
   },
+  leadMirror: {
+    ...words.commands.leadMirror,
+    key: "shift x",
+    shown: words.keys.shiftX,
+    can: ({ sweep }) => sweep !== undefined && canLead(sweep) && !isBusy(sweep),
+    on: ({ state }) => state.leading === "mirror",
+    does: ({ state }) => leads(state, "mirror"),
+  },
+  leadRepeat: {
+    ...words.commands.leadRepeat,
+    key: "shift r",
+    shown: words.keys.shiftR,
+    can: ({ sweep }) => sweep !== undefined && canLead(sweep) && !isBusy(sweep),
+    on: ({ state }) => state.leading === "repeat",
+    does: ({ state }) => leads(state, "repeat"),
+  },
   agree: {
     ...words.commands.agree,
     key: "Enter",

@@ -4,7 +4,7 @@ import type { Command, Room } from "./command";
 import { meant, now } from "./table";
 
 /** Keys that mean another command with Shift. */
-const SHIFTED = ["Enter", "a", "j", "l", "u"];
+const SHIFTED = ["Enter", "a", "j", "l", "r", "u", "x"];
 
 /** What is let go of when the window loses the keys. */
 const RELEASED = {
