@@ -1,4 +1,4 @@
-import { Flex, Text } from "@chakra-ui/react";
+import { Flex, Grid, Text } from "@chakra-ui/react";
 import type { Brings, Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
 import * as words from "../../words/words";
@@ -44,11 +44,13 @@ export function LeadLines({ sweep, actions }: Props) {
             </Minor>
           );
         })}
+      </Flex>
+      <Grid templateColumns="1fr 1fr" gap="5px" mt="5px">
         <Do id="leadLine" as={Minor} keys={undefined} />
         <Do id="leadArrow" as={Minor} keys={undefined} />
         <Do id="leadMirror" as={Minor} keys={undefined} />
         <Do id="leadRepeat" as={Minor} keys={undefined} />
-      </Flex>
+      </Grid>
       {leading && (
         <Text color="soft" lineHeight="1.25" mt="3px" role="status">
           {DRAWING[leading]}

@@ -214,12 +214,12 @@ def _period(ends: Doubles, colours: Floats, hole: Bools, known: Bools) -> Double
     # Grass between bars is never the same twice.
     colours = _evened(colours, known)
     misfits = np.array([_misfit(places, _moved(np.rint(period * unit)), colours, known) for period in periods])
-    told = np.isfinite(misfits)
-    if not told.any():
+    finite = np.isfinite(misfits)
+    if not finite.any():
         return None
-    usual = float(np.median(misfits[told]))
+    usual = float(np.median(misfits[finite]))
     # Everything is like itself moved by little: a repeat comes after what is unlike.
-    risen = np.flatnonzero(told & (misfits >= usual))[0]
+    risen = np.flatnonzero(finite & (misfits >= usual))[0]
     misfits[:risen] = np.inf
     low = float(misfits.min())
     if low > MAX_REPEAT_SHARE * usual:
@@ -245,7 +245,7 @@ def _evened(colours: Floats, known: Bools) -> Floats:
 def _fitted_step(
     period: float, unit: Doubles, normal: Doubles, places: NDArray[np.float64], colours: Floats, known: Bools
 ) -> Doubles:
-    """A repeat's step to a fraction of a pixel: the farther it is looked for, the finer it is told."""
+    """A repeat's step to a fraction of a pixel: the farther it is looked for, the finer it is known."""
     tried = [
         (period + more) * unit + aside * normal
         for more in np.arange(-1, 1.01, 0.25)
