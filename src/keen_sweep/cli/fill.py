@@ -69,9 +69,7 @@ def fill(
     avoid: Annotated[str, typer.Option(help="what the fill must not show")] = "",
     lead: Annotated[
         Path | None,
-        typer.Option(
-            help='JSON: lines [[x, y], ...], others {"points": [[x, y], ...], "brings": "ground", "mirror" or "repeat"}'
-        ),
+        typer.Option(help='JSON: [[x, y], ...] or {"points": ..., "brings": "edge", "ground", "mirror" or "repeat"}'),
     ] = None,
     credits: Annotated[
         float, typer.Option(min=0, help="most credits that a service may charge; its key is read from KEEN_SWEEP_KEY")

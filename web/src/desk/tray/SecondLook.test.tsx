@@ -36,6 +36,16 @@ describe("the second look", () => {
     expect(asked).toEqual([["mend", aSnag(1)]]);
   });
 
+  it("says of a fault that only grading raises how it shows", async () => {
+    const graded = aSnag(1, { kind: "step in tone", grading: "brightened", strength: 0.9 });
+    const { hand, getByText, getAllByTestId, text } = look({
+      snags: [graded, aSnag(2, { kind: "step in tone" })],
+    });
+    expect(getAllByTestId("snag")).toHaveLength(2);
+    await hand.click(getByText("shows when brightened by two stops"));
+    expect(text()).toContain("It shows when brightened by two stops.");
+  });
+
   it("says that nothing was found only if it was looked for", () => {
     expect(look({}).text()).toContain("No snags found.");
     expect(look({ takes: [aTake(1, { reviewed: false })] }).text()).toContain("Not reviewed yet.");
