@@ -14,9 +14,9 @@ first_look : FirstLook, first_look
 flat : FlatEngine
 half_hidden : HalfHidden, half_hidden
 input_crop : crop_input, box_read, cropped
-inventing : Verdict, needs_inventing
+inventing : Verdict, needs_inventing, reduced
 lay_again : lay_take_again
-lead : LeadLine, check_lead, with_grounds, simplified
+lead : LeadLine, mirrored_over, check_lead, with_grounds, simplified
 method : Method, MadeBy, Quality
 mix : mix_box, blend_takes
 outliers : outliers_of

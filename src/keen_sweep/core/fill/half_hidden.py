@@ -13,10 +13,10 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats, Pixels
 from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.fill.inventing import reduced
 from keen_sweep.core.fill.weave.bars import bar_bridges
 from keen_sweep.core.fill.weave.bridges import bridges_of
 from keen_sweep.core.fill.weave.ends import End, ends_of
-from keen_sweep.core.photo.channels import to_eight_bit
 
 # Longer side of the hole at working size, pixels.
 HOLE_SIDE_PX = 160
@@ -75,9 +75,7 @@ def half_hidden(below: Pixels, hole: Bools) -> HalfHidden:
     side = max(tight.width, tight.height)
     scale = min(1.0, HOLE_SIDE_PX / side)
     box = tight.grow(int(max(ROOM_RATIO * side, MIN_ROOM_PX / scale)), whole(below))
-    size = (max(round(box.width * scale), 1), max(round(box.height * scale), 1))
-    seen = cv2.resize(to_eight_bit(below[box.slices]), size, interpolation=cv2.INTER_AREA)
-    gap = np.asarray(cv2.resize(hole[box.slices].astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0)
+    seen, gap = reduced(below, hole, box, scale)
     planes = np.asarray(cv2.cvtColor(seen.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), np.float32)
     alone = _without_partner(planes, gap, ~gap)
     ends = np.array([end.at for end, _ in alone], np.float64).reshape(-1, 2)

@@ -17,6 +17,8 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.sentences import sentence
 
+# Holes up to this radius are closed or woven whatever lies at their rim, pixels.
+NARROW_RADIUS_PX = 8.0
 # Longer side of the hole at working size, pixels.
 HOLE_SIDE_PX = 72
 PATCH_SIDE_PX = 9
@@ -68,7 +70,7 @@ def needs_inventing(below: Pixels, hole: Bools) -> Verdict:
     margin = int(np.clip(1.5 * max(tight.width, tight.height), 120, 1600))
     box = tight.grow(margin, whole(below))
     scale = min(1.0, HOLE_SIDE_PX / max(tight.width, tight.height))
-    seen, gap = _reduced(below, hole, box, scale)
+    seen, gap = reduced(below, hole, box, scale)
     plain = cv2.cvtColor(seen.astype(np.float32) / 255, cv2.COLOR_RGB2Lab)
     lab = np.asarray(cv2.GaussianBlur(plain, (0, 0), 0.8), np.float32)
     reach = PATCH_SIDE_PX // 2
@@ -94,7 +96,25 @@ def needs_inventing(below: Pixels, hole: Bools) -> Verdict:
     return Verdict(share, False, sentence("the surroundings occur elsewhere in the picture too"))
 
 
-def _reduced(below: Pixels, hole: Bools, box: Box, scale: float) -> tuple[EightBit, Bools]:
+def reduced(below: Pixels, hole: Bools, box: Box, scale: float) -> tuple[EightBit, Bools]:
+    """Reduce a picture and its hole to a working size.
+
+    Parameters
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture.
+    hole : (H, W) bool
+        The hole.
+    box : Box
+        The part of the picture that is wanted.
+    scale : float
+        Its new size, at most 1.
+
+    Returns
+    -------
+    tuple of (h, w, 3) uint8 and (h, w) bool
+        Both; what is covered by the hole in part counts as hole.
+    """
     cut, gap = to_eight_bit(below[box.slices]), hole[box.slices]
     if scale == 1.0:
         return cut, gap

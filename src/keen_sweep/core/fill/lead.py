@@ -142,7 +142,7 @@ class LeadLine(BaseModel):
         first, last = self.xy[[0, -1]]
         along = last - first
         normal = np.array([-along[1], along[0]]) / max(float(np.hypot(*along)), 1e-9)
-        return np.asarray(places - 2 * ((places - first) @ normal)[:, None] * normal, np.float64)
+        return mirrored_over(places, first, normal)
 
     def places(self, step: float) -> Doubles:
         """Places along the line.
@@ -166,6 +166,26 @@ class LeadLine(BaseModel):
     def length(self) -> float:
         """Length, pixels."""
         return sum(math.dist(a, b) for a, b in zip(self.points, self.points[1:], strict=False))
+
+
+def mirrored_over(places: Doubles, point: Doubles, normal: Doubles) -> Doubles:
+    """Mirror places over an axis.
+
+    Parameters
+    ----------
+    places : (n, 2) float64
+        x and y.
+    point : (2,) float64
+        A point of the axis.
+    normal : (2,) float64
+        Unit vector across the axis.
+
+    Returns
+    -------
+    (n, 2) float64
+        x and y of their mirror images.
+    """
+    return np.asarray(places - 2 * ((places - point) @ normal)[:, None] * normal, np.float64)
 
 
 def check_lead(lines: Sequence[LeadLine], width: int, height: int) -> None:

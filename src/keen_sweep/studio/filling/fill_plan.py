@@ -10,7 +10,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.errors import ModelTrouble
-from keen_sweep.core.fill.inventing import needs_inventing
+from keen_sweep.core.fill.inventing import NARROW_RADIUS_PX, needs_inventing
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.sentences import sentence
@@ -24,8 +24,6 @@ from keen_sweep.studio.open_frame import OpenFrame
 
 # Ratio of length to inscribed radius from which on a part counts as a wire.
 MIN_WIRE_RATIO = 40.0
-# Holes up to this radius are closed or woven whatever lies at their rim, pixels.
-NARROW_RADIUS_PX = 8.0
 
 
 class FilledBy(StrEnum):

@@ -10,7 +10,7 @@ import numpy as np
 
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.fill.half_hidden import half_hidden
-from keen_sweep.core.fill.inventing import needs_inventing
+from keen_sweep.core.fill.inventing import NARROW_RADIUS_PX, needs_inventing
 from keen_sweep.core.mask.advice import Advice, advice_on, hidden_remark, rim_remark
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import areas_of, as_area
@@ -36,8 +36,6 @@ MAX_PROPOSAL_PIXELS = 2_500_000
 
 # Surroundings in which a mask is compared with the rest of the picture, longer sides of it.
 HIDDEN_ROOM_RATIO = 1.5
-# Narrower masks are closed or woven whatever ends at them, pixels.
-NARROW_RADIUS_PX = 8.0
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
-from keen_sweep.core.fill.lead import LeadLine
+from keen_sweep.core.fill.lead import LeadLine, mirrored_over
 from keen_sweep.core.fill.weave.lead_strips import Strips
 from keen_sweep.core.methods.seam import IMAGE_BIT
 
@@ -136,7 +136,7 @@ def _images(line: LeadLine, colours: Floats, hole: Bools, known: Bools) -> list[
 
 
 def _mirror(point: Doubles, normal: Doubles) -> Image:
-    return lambda places: places - 2 * ((places - point) @ normal)[:, None] * normal
+    return lambda places: mirrored_over(places, point, normal)
 
 
 def _moved(step: Doubles) -> Image:
